@@ -1,0 +1,36 @@
+#include "core/base/parallel.h"
+
+#include <algorithm>
+#include <atomic>
+#include <thread>
+#include <vector>
+
+namespace ledge {
+namespace {
+std::atomic<unsigned> g_threads{0};
+}
+
+void setThreadCount(unsigned count) { g_threads = count; }
+
+unsigned threadCount() {
+    const unsigned asked = g_threads;
+    return asked != 0 ? asked : std::max(1u, std::thread::hardware_concurrency());
+}
+
+void parallelRanges(std::size_t count, std::size_t grain,
+                    const std::function<void(std::size_t, std::size_t)>& work) {
+    if (count == 0) return;
+    grain = std::max<std::size_t>(1, grain);
+    const std::size_t pieces = (count + grain - 1) / grain;
+    const auto threads = static_cast<unsigned>(std::min<std::size_t>(threadCount(), pieces));
+    std::atomic<std::size_t> next{0};
+    const auto loop = [&] {
+        for (std::size_t i = next++; i < pieces; i = next++)
+            work(i * grain, std::min(count, (i + 1) * grain));
+    };
+    std::vector<std::jthread> helpers;
+    for (unsigned t = 1; t < threads; ++t) helpers.emplace_back(loop);
+    loop();
+}
+
+}  // namespace ledge

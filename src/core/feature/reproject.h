@@ -1,0 +1,11 @@
+#pragma once
+#include "core/crs/transformation.h"
+#include "core/feature/feature.h"
+
+namespace ledge {
+
+/// The same features in another CRS. Errors: InvalidArgument naming the first feature with a
+/// position outside a domain; those of Transformation::between.
+Result<FeatureTable> reprojected(const FeatureTable& table, const crs::CrsPtr& to);
+
+}  // namespace ledge

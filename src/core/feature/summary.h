@@ -1,0 +1,25 @@
+#pragma once
+#include <string>
+#include <vector>
+
+#include "core/feature/feature.h"
+
+namespace ledge {
+
+/// A distinct value of a field with how often it occurs.
+struct DistinctValue {
+    std::string text;  ///< exactText of the value
+    std::int64_t count = 0;
+};
+/// Distinct values in order: numbers by size, text by its bytes; missing ones left out.
+/// At most `limit`; the rest is dropped.
+std::vector<DistinctValue> distinctValues(const FeatureTable& table, int field,
+                                          std::size_t limit = 200);
+
+struct NumberSummary {
+    std::int64_t count = 0, missing = 0;
+    double min = kNaN, max = kNaN, sum = 0;
+};
+NumberSummary summarise(const FeatureTable& table, int field);
+
+}  // namespace ledge

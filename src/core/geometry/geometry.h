@@ -1,0 +1,42 @@
+#pragma once
+#include <cstdint>
+#include <span>
+#include <string>
+#include <vector>
+
+#include "core/geometry/point.h"
+
+namespace ledge {
+
+enum class GeometryType : std::uint8_t { None, Point, Line, Polygon };
+
+/// A simple-features geometry, single or multi, in flat arrays.
+///
+/// `parts` holds the start of each part in `points`: of each position, line or ring. Rings repeat
+/// their first point. `polygons` holds, for polygons only, the index in `parts` of each outer ring;
+/// the rings up to the next outer ring are its holes.
+struct Geometry {
+    GeometryType type = GeometryType::None;
+    bool isMulti = false;
+    std::vector<Point> points;
+    std::vector<std::uint32_t> parts;
+    std::vector<std::uint32_t> polygons;
+
+    bool operator==(const Geometry&) const = default;
+    bool isEmpty() const { return points.empty(); }
+    std::size_t partCount() const { return parts.size(); }
+    std::span<const Point> part(std::size_t i) const;
+    void beginPart(bool isOuterRing = false);
+    Box box() const;
+    /// False when any coordinate is NaN or infinite.
+    bool isFinite() const;
+
+    static Geometry point(Point p);
+    static Geometry line(std::vector<Point> points);
+    /// One polygon of an outer ring and holes; rings are closed when they are not.
+    static Geometry polygon(const std::vector<std::vector<Point>>& rings);
+};
+
+std::string geometryTypeName(GeometryType type, bool isMulti);
+
+}  // namespace ledge

@@ -1,0 +1,137 @@
+#include "core/raster/pyramid.h"
+
+#include "core/base/parallel.h"
+
+namespace ledge {
+namespace {
+constexpr std::int64_t kSmallestLevel = 128;
+
+std::int64_t reduced(std::int64_t size, int level) {
+    const std::int64_t step = std::int64_t{1} << level;
+    return (size + step - 1) / step;
+}
+
+// Mean of the data cells in each step x step square of `cells`, into `out`.
+void average(BlockView<const float> cells, std::size_t step, std::span<float> out) {
+    for (std::size_t c = 0; c < out.size(); ++c) {
+        double sum = 0;
+        int count = 0;
+        const std::size_t end = std::min(cells.cols(), (c + 1) * step);
+        for (std::size_t r = 0; r < cells.rows(); ++r)
+            for (std::size_t k = c * step; k < end; ++k)
+                if (const float v = cells(r, k); !std::isnan(v)) sum += static_cast<double>(v), ++count;
+        out[c] = count > 0 ? static_cast<float>(sum / count)
+                           : std::numeric_limits<float>::quiet_NaN();
+    }
+}
+}  // namespace
+
+Grid<float> halved(BlockView<const float> cells) {
+    Grid<float> out((cells.rows() + 1) / 2, (cells.cols() + 1) / 2);
+    parallelRanges(out.rows(), 64, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t r = begin; r < end; ++r) {
+            const std::size_t rows = std::min<std::size_t>(2, cells.rows() - 2 * r);
+            average(cells.part(2 * r, 0, rows, cells.cols()), 2, out.row(r));
+        }
+    });
+    return out;
+}
+
+Pyramid::Pyramid(RasterPtr source, int band, std::int64_t keptCells)
+    : m_source(std::move(source)), m_band(band), m_keptCells(keptCells) {
+    const RasterInfo& info = m_source->info();
+    int levels = 1;
+    while (levels < 30 && std::max(reduced(info.width, levels - 1), reduced(info.height, levels - 1)) >
+                              kSmallestLevel)
+        ++levels;
+    m_levels.resize(static_cast<std::size_t>(levels));
+}
+
+std::int64_t Pyramid::cols(int level) const { return reduced(m_source->info().width, level); }
+std::int64_t Pyramid::rows(int level) const { return reduced(m_source->info().height, level); }
+
+Result<Pyramid::Kept> Pyramid::kept(int level, const Progress& progress) const {
+    const std::lock_guard lock(m_mutex);
+    auto& slot = m_levels[static_cast<std::size_t>(level)];
+    if (slot) return slot;
+    int from = level;
+    while (from > 0 && !m_levels[static_cast<std::size_t>(from)] &&
+           cols(from - 1) * rows(from - 1) <= m_keptCells)
+        --from;
+    if (!m_levels[static_cast<std::size_t>(from)]) {
+        auto cells = averaged(from, {0, 0, cols(from), rows(from)}, progress);
+        if (!cells) return cells.error();
+        m_levels[static_cast<std::size_t>(from)] =
+            std::make_shared<Grid<float>>(*std::move(cells));
+    }
+    for (int k = from + 1; k <= level; ++k)
+        if (auto& next = m_levels[static_cast<std::size_t>(k)]; !next)
+            next = std::make_shared<Grid<float>>(
+                halved(m_levels[static_cast<std::size_t>(k - 1)]->view()));
+    return slot;
+}
+
+Result<Grid<float>> Pyramid::averaged(int level, CellWindow window, const Progress& progress) const {
+    const RasterInfo& info = m_source->info();
+    const std::int64_t step = std::int64_t{1} << level;
+    Grid<float> out(static_cast<std::size_t>(window.rows), static_cast<std::size_t>(window.cols));
+    const std::int64_t firstCol = window.col * step;
+    const std::int64_t colCount = std::min(info.width, (window.col + window.cols) * step) - firstCol;
+    // Several output rows a read, so that small levels do not read row by row.
+    const std::int64_t batch = std::max<std::int64_t>(1, 64 / step);
+    Grid<float> rows(static_cast<std::size_t>(batch * step), static_cast<std::size_t>(colCount));
+    for (std::int64_t r = 0; r < window.rows; r += batch) {
+        if (progress.stopped()) return cancelled("reading " + info.format);
+        const std::int64_t firstRow = (window.row + r) * step;
+        const std::int64_t rowCount = std::min(info.height - firstRow, batch * step);
+        const auto part = rows.view().part(0, 0, static_cast<std::size_t>(rowCount), rows.cols());
+        if (const auto done =
+                m_source->read(m_band, {firstCol, firstRow, colCount, rowCount}, part);
+            !done)
+            return done.error();
+        for (std::int64_t k = 0; k < batch && r + k < window.rows; ++k) {
+            const auto begin = static_cast<std::size_t>(k * step);
+            if (begin >= part.rows()) break;
+            const std::size_t count =
+                std::min(static_cast<std::size_t>(step), part.rows() - begin);
+            const auto target = out.row(static_cast<std::size_t>(r + k));
+            if (step == 1)
+                std::copy(part.row(begin).begin(), part.row(begin).end(), target.begin());
+            else
+                average(part.part(begin, 0, count, part.cols()), static_cast<std::size_t>(step),
+                        target);
+        }
+        progress.at(static_cast<double>(r) / static_cast<double>(window.rows));
+    }
+    return out;
+}
+
+Result<Grid<float>> Pyramid::read(int level, CellWindow window, const Progress& progress) const {
+    Grid<float> out(static_cast<std::size_t>(window.rows), static_cast<std::size_t>(window.cols),
+                    std::numeric_limits<float>::quiet_NaN());
+    const std::int64_t col0 = std::max<std::int64_t>(0, window.col);
+    const std::int64_t row0 = std::max<std::int64_t>(0, window.row);
+    const std::int64_t col1 = std::min(cols(level), window.col + window.cols);
+    const std::int64_t row1 = std::min(rows(level), window.row + window.rows);
+    if (col1 <= col0 || row1 <= row0) return out;
+    const auto place = out.view().part(
+        static_cast<std::size_t>(row0 - window.row), static_cast<std::size_t>(col0 - window.col),
+        static_cast<std::size_t>(row1 - row0), static_cast<std::size_t>(col1 - col0));
+    const auto copy = [&place](BlockView<const float> from) {
+        for (std::size_t r = 0; r < place.rows(); ++r)
+            std::copy(from.row(r).begin(), from.row(r).end(), place.row(r).begin());
+    };
+    if (cols(level) * rows(level) <= m_keptCells) {
+        const auto whole = kept(level, progress);
+        if (!whole) return whole.error();
+        copy((*whole)->view().part(static_cast<std::size_t>(row0), static_cast<std::size_t>(col0),
+                                   place.rows(), place.cols()));
+    } else {
+        const auto part = averaged(level, {col0, row0, col1 - col0, row1 - row0}, progress);
+        if (!part) return part.error();
+        copy(part->view());
+    }
+    return out;
+}
+
+}  // namespace ledge

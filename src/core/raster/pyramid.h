@@ -1,0 +1,44 @@
+#pragma once
+#include <memory>
+#include <mutex>
+#include <vector>
+
+#include "core/raster/raster_source.h"
+
+namespace ledge {
+
+/// Reduced copies of one band for pictures: level k averages 2^k x 2^k cells, data cells only.
+/// Levels small enough are kept in memory once read; larger ones are averaged from the source for
+/// the window asked. Numbers shown to people never come from here. Safe from several threads.
+class Pyramid {
+public:
+    /// Levels of at most `keptCells` cells are kept whole.
+    Pyramid(RasterPtr source, int band, std::int64_t keptCells = 48'000'000);
+
+    const RasterSource& source() const { return *m_source; }
+    int levelCount() const { return static_cast<int>(m_levels.size()); }
+    /// Cells of a level: ceil(size / 2^level).
+    std::int64_t cols(int level) const;
+    std::int64_t rows(int level) const;
+
+    /// Cells of a window of a level; parts outside the raster are NaN.
+    Result<Grid<float>> read(int level, CellWindow window, const Progress& progress = {}) const;
+
+private:
+    using Kept = std::shared_ptr<const Grid<float>>;
+    Result<Kept> kept(int level, const Progress& progress) const;
+    Result<Grid<float>> averaged(int level, CellWindow window, const Progress& progress) const;
+
+    RasterPtr m_source;
+    int m_band;
+    std::int64_t m_keptCells;
+    // Guards m_levels: which kept levels are there. Held while a level is filled, so that two
+    // drawings do not read the same file twice.
+    mutable std::mutex m_mutex;
+    mutable std::vector<Kept> m_levels;
+};
+
+/// Half the rows and columns, each the mean of the data cells beneath; NaN where there are none.
+Grid<float> halved(BlockView<const float> cells);
+
+}  // namespace ledge

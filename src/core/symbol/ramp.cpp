@@ -1,0 +1,153 @@
+#include "core/symbol/ramp.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "core/base/numbers.h"
+
+namespace ledge {
+namespace {
+constexpr std::size_t kSteps = 1024;
+
+Colour hex(const char* text) { return parseColour(text).value_or(Colour{}); }
+
+// Round height nearest to `value`, in steps that suit `span`.
+double roundHeight(double value, double span) {
+    const double step = roundDownTo125(std::max(1e-9, span / 16));
+    return std::round(value / step) * step;
+}
+}  // namespace
+
+Colour Ramp::at(double value) const {
+    if (stops.empty() || std::isnan(value)) return {0, 0, 0, 0};
+    const auto after = std::upper_bound(stops.begin(), stops.end(), value,
+                                        [](double v, const RampStop& s) { return v < s.value; });
+    if (after == stops.begin()) return stops.front().colour;
+    if (after == stops.end()) return stops.back().colour;
+    const RampStop& before = *(after - 1);
+    return mixed(before.colour, after->colour,
+                 (value - before.value) / (after->value - before.value));
+}
+
+Ramp Ramp::flipped() const {
+    Ramp out;
+    for (auto it = stops.rbegin(); it != stops.rend(); ++it)
+        out.stops.push_back({low() + high() - it->value, it->colour});
+    return out;
+}
+
+Ramp Ramp::stretched(double newLow, double newHigh) const {
+    Ramp out = *this;
+    const double span = high() - low();
+    for (RampStop& stop : out.stops)
+        stop.value = span > 0 ? newLow + (stop.value - low()) / span * (newHigh - newLow) : newLow;
+    return out;
+}
+
+RampTable::RampTable(const Ramp& ramp) : m_ramp(ramp), m_low(ramp.low()), m_factor(0) {
+    const double span = ramp.high() - ramp.low();
+    m_factor = span > 0 ? (kSteps - 1) / span : 0;
+    m_isBroken.assign(kSteps + 1, false);
+    for (std::size_t i = 0; i < kSteps; ++i)
+        m_steps.push_back(ramp.at(m_low + static_cast<double>(i) / (kSteps - 1) * span));
+    for (std::size_t i = 1; i < ramp.stops.size(); ++i) {
+        if (ramp.stops[i].value != ramp.stops[i - 1].value) continue;
+        const double at = (ramp.stops[i].value - m_low) * m_factor;
+        for (const double near : {std::floor(at), std::ceil(at)})
+            m_isBroken[static_cast<std::size_t>(std::clamp(near, 0.0, double{kSteps}))] = true;
+    }
+}
+
+Colour RampTable::at(float value) const {
+    if (std::isnan(value)) return {0, 0, 0, 0};
+    const double position =
+        std::clamp((static_cast<double>(value) - m_low) * m_factor, 0.0, double{kSteps - 1});
+    const auto index = static_cast<std::size_t>(position + 0.5);
+    return m_isBroken[index] ? m_ramp.at(static_cast<double>(value)) : m_steps[index];
+}
+
+const std::vector<RampFamily>& rampFamilies() {
+    static const std::vector<RampFamily> families{
+        {"slate", "Slate", {hex("#F1F2F7"), hex("#B9BDD6"), hex("#7A80AE"), hex("#3D4296"), hex("#20224F")}},
+        {"moss", "Moss", {hex("#F3F4E4"), hex("#CBD6A6"), hex("#93B077"), hex("#567F4F"), hex("#254B33")}},
+        {"peat", "Peat", {hex("#F8F1E4"), hex("#E3C99B"), hex("#C0935A"), hex("#8B5A33"), hex("#4B2D1E")}},
+        {"tide", "Tide", {hex("#EEF5F6"), hex("#B5D5DD"), hex("#71A9BD"), hex("#337694"), hex("#123F5C")}},
+        {"heather", "Heather", {hex("#F7F0F5"), hex("#DDBFD6"), hex("#B685AF"), hex("#845085"), hex("#482552")}},
+        {"ember", "Ember", {hex("#FBF3DD"), hex("#F0C987"), hex("#DE8E4E"), hex("#B4532A"), hex("#6A2418")}},
+        {"thaw", "Thaw (two-sided)", {hex("#2B5C86"), hex("#8CB4CB"), hex("#F3F1EA"), hex("#DDA981"), hex("#94452B")}},
+        {"stone", "Stone grey", {hex("#F4F4F2"), hex("#C6C6C8"), hex("#929398"), hex("#5D5F69"), hex("#2B2D3A")}}};
+    return families;
+}
+
+Ramp rampOf(const std::string& id, double low, double high) {
+    const auto& families = rampFamilies();
+    auto it = std::find_if(families.begin(), families.end(),
+                           [&](const RampFamily& f) { return f.id == id; });
+    if (it == families.end()) it = families.begin();
+    Ramp ramp;
+    const std::size_t last = it->colours.size() - 1;
+    for (std::size_t i = 0; i <= last; ++i)
+        ramp.stops.push_back(
+            {low + (high - low) * static_cast<double>(i) / static_cast<double>(last),
+             it->colours[i]});
+    return ramp;
+}
+
+const std::vector<TintFamily>& tintFamilies() {
+    static const std::vector<TintFamily> families{
+        {"humid", "Humid",
+         {{0.00, hex("#CFDDBE")}, {0.06, hex("#D8E2BF")}, {0.16, hex("#E5E6C0")},
+          {0.30, hex("#EFE3BC")}, {0.48, hex("#EBD2AC")}, {0.68, hex("#DEBFA3")},
+          {0.85, hex("#DCC6B8")}, {1.00, hex("#EDE4DF")}}},
+        {"arid", "Arid",
+         {{0.00, hex("#E6DFC4")}, {0.12, hex("#EDDDB8")}, {0.30, hex("#EBCFA2")},
+          {0.52, hex("#DFB48C")}, {0.75, hex("#D0A48C")}, {1.00, hex("#E6D6CC")}}},
+        {"alpine", "Alpine",
+         {{0.00, hex("#C5D8BE")}, {0.18, hex("#D6E2C4")}, {0.40, hex("#E9E9D2")},
+          {0.60, hex("#E6E0D2")}, {0.78, hex("#DEDDE0")}, {1.00, hex("#F4F6FA")}}}};
+    return families;
+}
+
+Ramp heightTint(const std::string& id, double low, double high) {
+    const auto& families = tintFamilies();
+    auto it = std::find_if(families.begin(), families.end(),
+                           [&](const TintFamily& f) { return f.id == id; });
+    if (it == families.end()) it = families.begin();
+    Ramp ramp;
+    const auto add = [&ramp](double value, Colour colour) {
+        if (ramp.stops.empty() || value > ramp.stops.back().value ||
+            (value == 0 && ramp.stops.back().value == 0))
+            ramp.stops.push_back({value, colour});
+    };
+    if (low < 0) {
+        const RampStop sea[] = {{1.0, hex("#9FBCD3")}, {0.55, hex("#AFCADD")}, {0.25, hex("#C0D8E6")},
+                                {0.08, hex("#D2E5EE")}, {0.0, hex("#DFEEF4")}};
+        for (const RampStop& stop : sea)
+            add(stop.value == 0 ? 0 : roundHeight(low * stop.value, -low), stop.colour);
+    }
+    const double base = low < 0 ? 0 : low, span = std::max(1e-6, high - base);
+    for (const RampStop& stop : it->land)
+        add(stop.value == 0 ? base : roundHeight(base + span * stop.value, span), stop.colour);
+    return ramp;
+}
+
+Ramp steepnessTint() {
+    const Colour dark = hex("#2E2A4A");
+    return {{{0, {dark.r, dark.g, dark.b, 0}},
+             {5, {dark.r, dark.g, dark.b, 0}},
+             {20, {dark.r, dark.g, dark.b, 30}},
+             {50, {dark.r, dark.g, dark.b, 89}}}};
+}
+
+Colour categoryColour(std::size_t index) {
+    // Steps of three eighths of a turn keep neighbours far apart in hue.
+    const double turn = static_cast<double>(index * 3 % 8) / 8 + 0.07;
+    const std::size_t round = index / 8 % 3;
+    const double lightness = round == 0 ? 0.70 : (round == 1 ? 0.55 : 0.83);
+    constexpr double kChroma = 0.085;
+    const double angle = 2 * std::numbers::pi * turn;
+    return fromOkLab({lightness, kChroma * std::cos(angle), kChroma * std::sin(angle)});
+}
+
+}  // namespace ledge

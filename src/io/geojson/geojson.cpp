@@ -1,0 +1,277 @@
+#include "io/geojson/geojson.h"
+
+#include <nlohmann/json.hpp>
+
+#include "core/base/numbers.h"
+#include "core/feature/reproject.h"
+#include "core/geometry/measure.h"
+#include "io/files/atomic_file.h"
+#include "io/memory_features.h"
+
+namespace ledge::io {
+namespace {
+namespace fs = std::filesystem;
+using Json = nlohmann::ordered_json;
+
+bool addPosition(const Json& json, Geometry& out) {
+    if (!json.is_array() || json.size() < 2 || !json[0].is_number() || !json[1].is_number())
+        return false;
+    out.points.push_back({json[0].get<double>(), json[1].get<double>()});
+    return true;
+}
+
+bool addPositions(const Json& json, Geometry& out) {
+    if (!json.is_array()) return false;
+    return std::all_of(json.begin(), json.end(),
+                       [&](const Json& p) { return addPosition(p, out); });
+}
+
+bool addRings(const Json& json, Geometry& out) {
+    if (!json.is_array()) return false;
+    bool isOuter = true;
+    for (const Json& ring : json) {
+        out.beginPart(isOuter);
+        if (!addPositions(ring, out)) return false;
+        isOuter = false;
+    }
+    return true;
+}
+
+// Empty optional: not a geometry. Collections are not supported and say so.
+std::optional<Geometry> geometryOf(const Json& json) {
+    Geometry out;
+    if (json.is_null()) return out;
+    if (!json.is_object() || !json.contains("type") || !json["type"].is_string()) return {};
+    const std::string type = json["type"];
+    const Json coordinates = json.value("coordinates", Json());
+    const bool isMulti = out.isMulti = type.starts_with("Multi");
+    const std::string base = isMulti ? type.substr(5) : type;
+    if (!coordinates.is_array()) return {};
+    bool good = false;
+    if (base == "Point") {
+        out.type = GeometryType::Point;
+        if (coordinates.empty()) return Geometry{};
+        const auto add = [&](const Json& p) {
+            out.beginPart();
+            return addPosition(p, out);
+        };
+        good = isMulti ? std::all_of(coordinates.begin(), coordinates.end(), add) : add(coordinates);
+    } else if (base == "LineString") {
+        out.type = GeometryType::Line;
+        const auto add = [&](const Json& line) {
+            out.beginPart();
+            return addPositions(line, out);
+        };
+        good = isMulti ? std::all_of(coordinates.begin(), coordinates.end(), add) : add(coordinates);
+    } else if (base == "Polygon") {
+        out.type = GeometryType::Polygon;
+        const auto add = [&](const Json& rings) { return addRings(rings, out); };
+        good = isMulti ? std::all_of(coordinates.begin(), coordinates.end(), add) : add(coordinates);
+    }
+    if (!good) return {};
+    return out;
+}
+
+Value valueOf(const Json& json) {
+    if (json.is_boolean()) return json.get<bool>();
+    if (json.is_number_unsigned() && json.get<std::uint64_t>() > INT64_MAX) return json.get<double>();
+    if (json.is_number_integer()) return json.get<std::int64_t>();
+    if (json.is_number()) return json.get<double>();
+    if (json.is_string()) return json.get<std::string>();
+    if (json.is_null()) return {};
+    return json.dump();
+}
+
+FieldType typeOf(const Value& value) {
+    if (std::holds_alternative<bool>(value)) return FieldType::Boolean;
+    if (std::holds_alternative<std::int64_t>(value)) return FieldType::Integer;
+    if (std::holds_alternative<double>(value)) return FieldType::Real;
+    return FieldType::Text;
+}
+
+// Gathers fields as they come; mixed whole and real numbers become real, other mixtures text.
+class Collector {
+public:
+    explicit Collector(FeatureTable& table) : m_table(table) {}
+
+    void add(Geometry geometry, const Json& properties) {
+        Feature feature{static_cast<std::int64_t>(m_table.features.size()), std::move(geometry), {}};
+        if (properties.is_object()) {
+            for (const auto& [name, json] : properties.items()) {
+                const Value value = valueOf(json);
+                const std::size_t field = fieldFor(name, value);
+                if (feature.values.size() <= field) feature.values.resize(field + 1);
+                feature.values[field] = value;
+            }
+        }
+        m_table.features.push_back(std::move(feature));
+    }
+
+    void unify() {
+        for (Feature& f : m_table.features) {
+            f.values.resize(m_table.info.fields.size());
+            for (std::size_t i = 0; i < f.values.size(); ++i) {
+                const FieldType type = m_table.info.fields[i].type;
+                if (isMissing(f.values[i]) || typeOf(f.values[i]) == type) continue;
+                if (type == FieldType::Real)
+                    f.values[i] = numberOf(f.values[i]);
+                else
+                    f.values[i] = exactText(f.values[i]);
+            }
+        }
+    }
+
+private:
+    std::size_t fieldFor(const std::string& name, const Value& value) {
+        const auto [it, isNew] = m_fields.try_emplace(name, m_table.info.fields.size());
+        if (isNew) m_table.info.fields.push_back({name, typeOf(value)}), m_known.push_back(false);
+        FieldType& type = m_table.info.fields[it->second].type;
+        if (isMissing(value)) return it->second;
+        const FieldType now = typeOf(value);
+        const auto isNumber = [](FieldType t) { return t == FieldType::Integer || t == FieldType::Real; };
+        if (!m_known[it->second]) type = now;
+        else if (type != now) type = isNumber(type) && isNumber(now) ? FieldType::Real : FieldType::Text;
+        m_known[it->second] = true;
+        return it->second;
+    }
+    FeatureTable& m_table;
+    std::map<std::string, std::size_t> m_fields;
+    std::vector<bool> m_known;
+};
+
+crs::CrsPtr namedCrs(const Json& root, std::vector<std::string>& notes) {
+    const auto wgs84 = crs::crsFromCode(4326);
+    if (!root.contains("crs") || !root["crs"].is_object()) return *wgs84;
+    const std::string name = root["crs"].value("properties", Json::object()).value("name", "");
+    const std::size_t at = name.rfind(':');
+    if (name.find("CRS84") != std::string::npos || at == std::string::npos) return *wgs84;
+    const auto code = parseNumber(name.substr(at + 1));
+    const auto found = crs::crsFromCode(code ? static_cast<int>(*code) : 0);
+    if (found) return *found;
+    notes.push_back("its CRS \"" + name + "\" is not built in; declare it from its WKT text");
+    return {};
+}
+}  // namespace
+
+Result<FeatureSourcePtr> openGeoJson(const fs::path& path) {
+    const auto text = readText(path);
+    if (!text) return text.error();
+    Json root;
+    try {
+        root = Json::parse(*text);
+    } catch (const nlohmann::json::exception& problem) {
+        std::string why = problem.what();
+        if (const auto at = why.find("] "); at != std::string::npos) why = why.substr(at + 2);
+        return badFormat(path, "not readable as JSON: " + why.substr(0, 160));
+    }
+    if (!root.is_object() || !root.contains("type") || !root["type"].is_string())
+        return badFormat(path, "JSON, but not GeoJSON: it has no \"type\"", "choose another file");
+    FeatureTable table;
+    table.info.name = path.stem().string();
+    Collector collector(table);
+    std::size_t unusable = 0;
+    const auto add = [&](const Json& feature) {
+        if (!feature.is_object()) {
+            ++unusable;
+            return;
+        }
+        auto geometry = geometryOf(feature.value("geometry", Json()));
+        if (!geometry) ++unusable;
+        collector.add(geometry.value_or(Geometry{}), feature.value("properties", Json()));
+    };
+    const std::string type = root["type"];
+    if (type == "FeatureCollection") {
+        if (!root.contains("features") || !root["features"].is_array())
+            return badFormat(path, "a FeatureCollection without \"features\"");
+        for (const Json& feature : root["features"]) add(feature);
+    } else if (type == "Feature") {
+        add(root);
+    } else {
+        auto geometry = geometryOf(root);
+        if (!geometry)
+            return badFormat(path, "GeoJSON type \"" + type.substr(0, 40) + "\" cannot be used",
+                             "only features and simple geometries can");
+        collector.add(*std::move(geometry), Json());
+    }
+    collector.unify();
+    if (unusable > 0)
+        table.info.notes.push_back(std::to_string(unusable) +
+                                   " features have a geometry that cannot be used");
+    table.info.crs = namedCrs(root, table.info.notes);
+    return FeatureSourcePtr(
+        std::make_shared<MemoryFeatures>("GeoJSON", std::vector{std::move(table)}));
+}
+
+namespace {
+std::string quoted(const std::string& text) {
+    return Json(text).dump(-1, ' ', false, Json::error_handler_t::replace);
+}
+
+std::string valueText(const Value& value) {
+    if (isMissing(value)) return "null";
+    if (std::holds_alternative<std::string>(value)) return quoted(std::get<std::string>(value));
+    if (const auto* real = std::get_if<double>(&value); real && !std::isfinite(*real)) return "null";
+    return exactText(value);
+}
+
+std::string positions(std::span<const Point> points) {
+    std::string out = "[";
+    for (const Point p : points)
+        out += (out.size() > 1 ? ",[" : "[") + exactNumber(p.x) + "," + exactNumber(p.y) + "]";
+    return out + "]";
+}
+
+std::string coordinates(const Geometry& g) {
+    if (g.type == GeometryType::Point) {
+        const std::string all = positions(g.points);
+        return g.isMulti ? all : all.substr(1, all.size() - 2);
+    }
+    if (g.type == GeometryType::Line) {
+        std::string out;
+        for (std::size_t i = 0; i < g.partCount(); ++i)
+            out += (i > 0 ? "," : "") + positions(g.part(i));
+        return g.isMulti ? "[" + out + "]" : out;
+    }
+    std::string out;
+    std::size_t next = 0;
+    for (std::size_t i = 0; i < g.partCount(); ++i) {
+        const bool isOuter = next < g.polygons.size() && g.polygons[next] == i;
+        if (isOuter) ++next;
+        // Right-hand rule: outer rings counter-clockwise, holes clockwise.
+        std::vector<Point> ring(g.part(i).begin(), g.part(i).end());
+        if ((signedArea(ring) > 0) != isOuter) std::reverse(ring.begin(), ring.end());
+        if (isOuter) out += i > 0 ? "],[" : "[";
+        else out += ",";
+        out += positions(ring);
+    }
+    out += "]";
+    return g.isMulti ? "[" + out + "]" : out;
+}
+}  // namespace
+
+std::string geoJsonText(const FeatureTable& table) {
+    std::string out = "{\"type\":\"FeatureCollection\",\"name\":" + quoted(table.info.name) +
+                      ",\"features\":[\n";
+    for (std::size_t i = 0; i < table.features.size(); ++i) {
+        const Feature& f = table.features[i];
+        out += "{\"type\":\"Feature\",\"properties\":{";
+        for (std::size_t k = 0; k < f.values.size(); ++k)
+            out += (k > 0 ? "," : "") + quoted(table.info.fields[k].name) + ":" + valueText(f.values[k]);
+        out += "},\"geometry\":";
+        out += f.geometry.isEmpty() || !f.geometry.isFinite()
+                   ? "null"
+                   : "{\"type\":\"" + geometryTypeName(f.geometry.type, f.geometry.isMulti) +
+                         "\",\"coordinates\":" + coordinates(f.geometry) + "}";
+        out += i + 1 < table.features.size() ? "},\n" : "}\n";
+    }
+    return out + "]}\n";
+}
+
+Result<void> writeGeoJson(const FeatureTable& table, const fs::path& path) {
+    if (!table.info.crs) return writeText(path, geoJsonText(table));
+    auto moved = reprojected(table, *crs::crsFromCode(4326));
+    if (!moved) return moved.error();
+    return writeText(path, geoJsonText(*moved));
+}
+
+}  // namespace ledge::io

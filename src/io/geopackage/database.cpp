@@ -1,0 +1,69 @@
+#include "io/geopackage/database.h"
+
+#include "io/files/atomic_file.h"
+
+namespace ledge::io {
+
+Result<Database> Database::open(const std::filesystem::path& path, int flags) {
+    Database out;
+    out.m_path = path;
+    sqlite3* handle = nullptr;
+    const int code = sqlite3_open_v2(path.c_str(), &handle, flags | SQLITE_OPEN_FULLMUTEX, nullptr);
+    out.m_handle.reset(handle);
+    if (code != SQLITE_OK) return ioFailure(path, handle ? sqlite3_errmsg(handle) : "no memory");
+    sqlite3_extended_result_codes(handle, 1);
+    sqlite3_busy_timeout(handle, 2000);
+    return out;
+}
+
+Error Database::failure() const {
+    return badFormat(m_path, "SQLite says \"" + message() + "\"",
+                     "the file is damaged or no GeoPackage; get a fresh copy");
+}
+
+Result<void> Database::run(const std::string& sql) const {
+    if (sqlite3_exec(m_handle.get(), sql.c_str(), nullptr, nullptr, nullptr) != SQLITE_OK)
+        return failure();
+    return {};
+}
+
+Result<Statement> Database::prepare(const std::string& sql) const {
+    sqlite3_stmt* handle = nullptr;
+    if (sqlite3_prepare_v2(m_handle.get(), sql.c_str(), -1, &handle, nullptr) != SQLITE_OK)
+        return failure();
+    return Statement(handle);
+}
+
+bool Statement::execute() const {
+    const int code = sqlite3_step(m_handle.get());
+    sqlite3_reset(m_handle.get());
+    return code == SQLITE_DONE || code == SQLITE_ROW;
+}
+
+std::string Statement::text(int column) const {
+    const auto* text = sqlite3_column_text(m_handle.get(), column);
+    const int bytes = sqlite3_column_bytes(m_handle.get(), column);
+    return text ? std::string(reinterpret_cast<const char*>(text), static_cast<std::size_t>(bytes))
+                : "";
+}
+
+void Statement::bind(int index, const std::string& text) const {
+    sqlite3_bind_text(m_handle.get(), index, text.data(), static_cast<int>(text.size()),
+                      SQLITE_TRANSIENT);
+}
+
+void Statement::bindBlob(int index, const std::string& bytes) const {
+    sqlite3_bind_blob(m_handle.get(), index, bytes.data(), static_cast<int>(bytes.size()),
+                      SQLITE_TRANSIENT);
+}
+
+std::string sqlName(const std::string& name) {
+    std::string out = "\"";
+    for (const char c : name) {
+        if (c == '"') out += '"';
+        out += c;
+    }
+    return out + "\"";
+}
+
+}  // namespace ledge::io

@@ -1,0 +1,60 @@
+#pragma once
+#include <sqlite3.h>
+
+#include <filesystem>
+#include <memory>
+#include <string>
+
+#include "core/base/result.h"
+
+namespace ledge::io {
+
+class Statement;
+
+/// An SQLite connection that closes itself and tells its errors.
+class Database {
+public:
+    static Result<Database> open(const std::filesystem::path& path, int flags);
+    Result<void> run(const std::string& sql) const;
+    Result<Statement> prepare(const std::string& sql) const;
+    std::string message() const { return sqlite3_errmsg(m_handle.get()); }
+    Error failure() const;
+
+private:
+    struct Closer {
+        void operator()(sqlite3* handle) const { sqlite3_close_v2(handle); }
+    };
+    std::unique_ptr<sqlite3, Closer> m_handle;
+    std::filesystem::path m_path;
+};
+
+/// A prepared statement; columns and parameters count from 0 and 1 as in SQLite.
+class Statement {
+public:
+    explicit Statement(sqlite3_stmt* handle) : m_handle(handle) {}
+    bool step() const { return sqlite3_step(m_handle.get()) == SQLITE_ROW; }
+    /// Runs to the end and starts anew; false on an error.
+    bool execute() const;
+    sqlite3_stmt* handle() const { return m_handle.get(); }
+    std::string text(int column) const;
+    double number(int column) const { return sqlite3_column_double(m_handle.get(), column); }
+    std::int64_t whole(int column) const { return sqlite3_column_int64(m_handle.get(), column); }
+    void bind(int index, const std::string& text) const;
+    void bindBlob(int index, const std::string& bytes) const;
+    void bind(int index, double value) const { sqlite3_bind_double(m_handle.get(), index, value); }
+    void bind(int index, std::int64_t value) const {
+        sqlite3_bind_int64(m_handle.get(), index, value);
+    }
+    void bindNull(int index) const { sqlite3_bind_null(m_handle.get(), index); }
+
+private:
+    struct Closer {
+        void operator()(sqlite3_stmt* handle) const { sqlite3_finalize(handle); }
+    };
+    std::unique_ptr<sqlite3_stmt, Closer> m_handle;
+};
+
+/// A name for use in SQL, quoted.
+std::string sqlName(const std::string& name);
+
+}  // namespace ledge::io

@@ -1,0 +1,179 @@
+#include <mutex>
+
+#include "core/base/numbers.h"
+#include "core/crs/wkt.h"
+#include "io/files/atomic_file.h"
+#include "io/files/byte_reader.h"
+#include "io/files/encoding.h"
+#include "io/geopackage/database.h"
+#include "io/geopackage/geopackage.h"
+#include "io/geopackage/wkb.h"
+
+namespace ledge::io {
+namespace {
+namespace fs = std::filesystem;
+
+// Header of a geometry blob: 'G' 'P' version flags srs_id(4) envelope; flags bits 1-3 give the
+// envelope's size, bit 4 emptiness.
+std::optional<Geometry> readBlob(std::span<const std::byte> bytes) {
+    ByteReader in(bytes);
+    if (in.text(2) != "GP") return {};
+    in.skip(1);
+    const auto flags = in.read<std::uint8_t>(std::endian::little);
+    constexpr std::size_t kEnvelopes[] = {0, 32, 48, 48, 64};
+    const unsigned kind = (flags >> 1) & 7u;
+    if (kind > 4) return {};
+    in.skip(4 + kEnvelopes[kind]);
+    if (!in.isGood()) return {};
+    if ((flags & 0x10) != 0) return Geometry{};
+    return readWkb(bytes.subspan(in.position()));
+}
+
+FieldType fieldTypeOf(const std::string& declared) {
+    const std::string type = lowered(declared);
+    if (type == "boolean") return FieldType::Boolean;
+    if (type.find("int") != std::string::npos) return FieldType::Integer;
+    if (type == "real" || type == "double" || type == "float") return FieldType::Real;
+    return FieldType::Text;
+}
+
+struct LayerColumns {
+    std::string geometry, key;
+};
+
+class GeoPackage final : public FeatureSource {
+public:
+    GeoPackage(fs::path path, Database database) : m_path(std::move(path)), m_database(std::move(database)) {}
+
+    Result<void> load() {
+        const auto rows = m_database.prepare(
+            "SELECT g.table_name, g.column_name, g.geometry_type_name, g.srs_id "
+            "FROM gpkg_geometry_columns g ORDER BY g.table_name");
+        if (!rows) return badFormat(m_path, "an SQLite file, but no GeoPackage with features",
+                                    "choose a .gpkg file that holds vector layers");
+        while (rows->step()) {
+            LayerInfo info;
+            info.name = rows->text(0);
+            const std::string type = lowered(rows->text(2));
+            info.isMulti = type.starts_with("multi");
+            if (type.ends_with("point")) info.geometry = GeometryType::Point;
+            if (type.ends_with("linestring")) info.geometry = GeometryType::Line;
+            if (type.ends_with("polygon")) info.geometry = GeometryType::Polygon;
+            info.crs = crsOf(rows->whole(3), info.notes);
+            LayerColumns columns{rows->text(1), ""};
+            if (const auto done = loadColumns(info, columns); !done) return done;
+            m_layers.push_back(std::move(info));
+            m_columns.push_back(std::move(columns));
+        }
+        if (m_layers.empty()) return badFormat(m_path, "it holds no vector layer", "choose another file");
+        return {};
+    }
+
+    std::string format() const override { return "GeoPackage"; }
+    const std::vector<LayerInfo>& layers() const override { return m_layers; }
+
+    Result<void> scan(std::size_t layer, const Box& extent,
+                      const std::function<bool(Feature&&)>& visit,
+                      const Progress& progress) const override {
+        const std::lock_guard lock(m_mutex);
+        const LayerInfo& info = m_layers[layer];
+        std::string sql = "SELECT " + sqlName(m_columns[layer].key) + "," +
+                          sqlName(m_columns[layer].geometry);
+        for (const Field& field : info.fields) sql += "," + sqlName(field.name);
+        const auto rows = m_database.prepare(sql + " FROM " + sqlName(info.name));
+        if (!rows) return rows.error();
+        std::int64_t done = 0;
+        while (rows->step()) {
+            if (progress.stopped()) return cancelled(nameOf(m_path));
+            Feature feature = featureOf(*rows, info);
+            if (extent.isEmpty() || feature.geometry.box().intersects(extent))
+                if (!visit(std::move(feature))) return {};
+            if (++done % 1024 == 0 && info.count > 0)
+                progress.at(static_cast<double>(done) / static_cast<double>(info.count));
+        }
+        const int code = sqlite3_errcode(sqlite3_db_handle(rows->handle()));
+        if (code != SQLITE_DONE && code != SQLITE_OK) return m_database.failure();
+        return {};
+    }
+
+private:
+    crs::CrsPtr crsOf(std::int64_t id, std::vector<std::string>& notes) const {
+        const auto row = m_database.prepare(
+            "SELECT organization, organization_coordsys_id, definition FROM gpkg_spatial_ref_sys "
+            "WHERE srs_id = ?1");
+        if (!row || id <= 0) return {};
+        row->bind(1, id);
+        if (!row->step()) return {};
+        if (lowered(row->text(0)) == "epsg")
+            if (const auto known = crs::crsFromCode(static_cast<int>(row->whole(1)))) return *known;
+        const auto found = crs::crsFromWkt(row->text(2));
+        if (found) return *found;
+        notes.push_back(found.error().text());
+        return {};
+    }
+
+    Result<void> loadColumns(LayerInfo& info, LayerColumns& columns) const {
+        const auto rows = m_database.prepare("PRAGMA table_info(" + sqlName(info.name) + ")");
+        if (!rows) return rows.error();
+        bool exists = false;
+        while (rows->step()) {
+            exists = true;
+            if (rows->whole(5) == 1) columns.key = rows->text(1);
+            else if (rows->text(1) != columns.geometry)
+                info.fields.push_back({rows->text(1), fieldTypeOf(rows->text(2))});
+        }
+        if (!exists)
+            return badFormat(m_path, "layer \"" + info.name + "\" is announced but not there");
+        if (columns.key.empty()) columns.key = "rowid";
+        const auto count = m_database.prepare("SELECT count(*) FROM " + sqlName(info.name));
+        if (count && count->step()) info.count = count->whole(0);
+        const auto box = m_database.prepare(
+            "SELECT min_x,min_y,max_x,max_y FROM gpkg_contents WHERE table_name=?1 AND min_x NOT NULL");
+        if (box) {
+            box->bind(1, info.name);
+            if (box->step())
+                info.extent = {box->number(0), box->number(1), box->number(2), box->number(3)};
+        }
+        return {};
+    }
+
+    static Feature featureOf(const Statement& row, const LayerInfo& info) {
+        Feature out;
+        out.id = row.whole(0);
+        const auto* blob = static_cast<const std::byte*>(sqlite3_column_blob(row.handle(), 1));
+        const auto bytes = static_cast<std::size_t>(sqlite3_column_bytes(row.handle(), 1));
+        if (blob) out.geometry = readBlob({blob, bytes}).value_or(Geometry{});
+        for (std::size_t i = 0; i < info.fields.size(); ++i)
+            out.values.push_back(valueOf(row, static_cast<int>(i) + 2, info.fields[i].type));
+        return out;
+    }
+
+    static Value valueOf(const Statement& row, int column, FieldType type) {
+        switch (sqlite3_column_type(row.handle(), column)) {
+            case SQLITE_INTEGER:
+                if (type == FieldType::Boolean) return row.whole(column) != 0;
+                if (type == FieldType::Real) return row.number(column);
+                return row.whole(column);
+            case SQLITE_FLOAT: return row.number(column);
+            case SQLITE_TEXT: return toUtf8(row.text(column));
+            default: return {};
+        }
+    }
+
+    fs::path m_path;
+    Database m_database;
+    std::vector<LayerInfo> m_layers;
+    std::vector<LayerColumns> m_columns;
+    mutable std::mutex m_mutex;  // one scan at a time on the connection
+};
+}  // namespace
+
+Result<FeatureSourcePtr> openGeoPackage(const fs::path& path) {
+    auto database = Database::open(path, SQLITE_OPEN_READONLY);
+    if (!database) return database.error();
+    auto source = std::make_shared<GeoPackage>(path, *std::move(database));
+    if (const auto done = source->load(); !done) return done.error();
+    return FeatureSourcePtr(std::move(source));
+}
+
+}  // namespace ledge::io

@@ -1,0 +1,167 @@
+#include "core/crs/wkt.h"
+#include "io/files/atomic_file.h"
+#include "io/files/byte_reader.h"
+#include "io/geopackage/database.h"
+#include "io/geopackage/geopackage.h"
+#include "io/geopackage/wkb.h"
+
+namespace ledge::io {
+namespace {
+namespace fs = std::filesystem;
+
+constexpr const char* kSchema = R"sql(
+PRAGMA application_id = 0x47504B47;
+PRAGMA user_version = 10300;
+CREATE TABLE IF NOT EXISTS gpkg_spatial_ref_sys (srs_name TEXT NOT NULL, srs_id INTEGER PRIMARY KEY,
+  organization TEXT NOT NULL, organization_coordsys_id INTEGER NOT NULL, definition TEXT NOT NULL,
+  description TEXT);
+CREATE TABLE IF NOT EXISTS gpkg_contents (table_name TEXT NOT NULL PRIMARY KEY, data_type TEXT NOT NULL,
+  identifier TEXT UNIQUE, description TEXT DEFAULT '',
+  last_change DATETIME NOT NULL DEFAULT (strftime('%Y-%m-%dT%H:%M:%fZ','now')),
+  min_x DOUBLE, min_y DOUBLE, max_x DOUBLE, max_y DOUBLE, srs_id INTEGER,
+  FOREIGN KEY (srs_id) REFERENCES gpkg_spatial_ref_sys(srs_id));
+CREATE TABLE IF NOT EXISTS gpkg_geometry_columns (table_name TEXT NOT NULL, column_name TEXT NOT NULL,
+  geometry_type_name TEXT NOT NULL, srs_id INTEGER NOT NULL, z TINYINT NOT NULL, m TINYINT NOT NULL,
+  PRIMARY KEY (table_name, column_name), UNIQUE (table_name),
+  FOREIGN KEY (table_name) REFERENCES gpkg_contents(table_name),
+  FOREIGN KEY (srs_id) REFERENCES gpkg_spatial_ref_sys(srs_id));
+INSERT OR IGNORE INTO gpkg_spatial_ref_sys VALUES
+  ('Undefined Cartesian', -1, 'NONE', -1, 'undefined', NULL),
+  ('Undefined geographic', 0, 'NONE', 0, 'undefined', NULL);
+)sql";
+
+std::string sqlType(FieldType type) {
+    switch (type) {
+        case FieldType::Integer: return "INTEGER";
+        case FieldType::Real: return "REAL";
+        case FieldType::Boolean: return "BOOLEAN";
+        case FieldType::Text: break;
+    }
+    return "TEXT";
+}
+
+std::string blobOf(const Geometry& g, std::int64_t srs) {
+    std::string out = "GP";
+    out += '\0';
+    out += g.isEmpty() ? '\x11' : '\x03';
+    putNumber(out, static_cast<std::int32_t>(srs), std::endian::little);
+    if (!g.isEmpty()) {
+        const Box box = g.box();
+        for (const double v : {box.xMin, box.xMax, box.yMin, box.yMax})
+            putNumber(out, v, std::endian::little);
+    }
+    return out + writeWkb(g);
+}
+
+// The id under which the CRS stands in the file, adding it when it is not there.
+Result<std::int64_t> registerCrs(const Database& db, const crs::CrsPtr& crs) {
+    if (!crs) return std::int64_t{-1};
+    std::int64_t id = crs->code;
+    if (id == 0) {
+        const auto next = db.prepare("SELECT max(100000, max(srs_id)) + 1 FROM gpkg_spatial_ref_sys");
+        id = next && next->step() ? next->whole(0) : 100001;
+    }
+    const auto put = db.prepare("INSERT OR REPLACE INTO gpkg_spatial_ref_sys VALUES (?1,?2,?3,?2,?4,NULL)");
+    if (!put) return put.error();
+    put->bind(1, crs->name);
+    put->bind(2, id);
+    put->bind(3, std::string(crs->code != 0 ? "EPSG" : "NONE"));
+    put->bind(4, crs::toWkt(*crs));
+    if (!put->execute()) return db.failure();
+    return id;
+}
+
+Result<void> createLayer(const Database& db, const FeatureTable& table, std::int64_t srs) {
+    const LayerInfo& info = table.info;
+    std::string create = "DROP TABLE IF EXISTS " + sqlName(info.name) + "; CREATE TABLE " +
+                         sqlName(info.name) +
+                         " (fid INTEGER PRIMARY KEY AUTOINCREMENT NOT NULL, geom BLOB";
+    for (const Field& field : info.fields) create += "," + sqlName(field.name) + " " + sqlType(field.type);
+    if (const auto done = db.run(create + ")"); !done) return done;
+    std::string type = info.geometry == GeometryType::None
+                           ? "GEOMETRY"
+                           : geometryTypeName(info.geometry, info.isMulti);
+    for (char& c : type) c = static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
+    const auto contents = db.prepare(
+        "INSERT OR REPLACE INTO gpkg_contents (table_name,data_type,identifier,min_x,min_y,max_x,max_y,srs_id) "
+        "VALUES (?1,'features',?1,?2,?3,?4,?5,?6)");
+    const auto columns =
+        db.prepare("INSERT OR REPLACE INTO gpkg_geometry_columns VALUES (?1,'geom',?2,?3,0,0)");
+    if (!contents || !columns) return db.failure();
+    contents->bind(1, info.name);
+    if (const Box& b = info.extent; !b.isEmpty()) {
+        contents->bind(2, b.xMin), contents->bind(3, b.yMin);
+        contents->bind(4, b.xMax), contents->bind(5, b.yMax);
+    }
+    contents->bind(6, srs);
+    columns->bind(1, info.name);
+    columns->bind(2, type);
+    columns->bind(3, srs);
+    if (!contents->execute() || !columns->execute()) return db.failure();
+    return {};
+}
+
+void bindValue(const Statement& row, int index, const Value& value) {
+    if (isMissing(value)) return row.bindNull(index);
+    if (const auto* text = std::get_if<std::string>(&value)) return row.bind(index, *text);
+    if (const auto* whole = std::get_if<std::int64_t>(&value)) return row.bind(index, *whole);
+    if (const auto* flag = std::get_if<bool>(&value))
+        return row.bind(index, static_cast<std::int64_t>(*flag));
+    row.bind(index, numberOf(value));
+}
+
+Result<void> insertFeatures(const Database& db, const FeatureTable& table, std::int64_t srs,
+                            const Progress& progress) {
+    std::string names = "geom", marks = "?1";
+    for (std::size_t i = 0; i < table.info.fields.size(); ++i) {
+        names += "," + sqlName(table.info.fields[i].name);
+        marks += ",?" + std::to_string(i + 2);
+    }
+    const auto row = db.prepare("INSERT INTO " + sqlName(table.info.name) + " (" + names +
+                                ") VALUES (" + marks + ")");
+    if (!row) return row.error();
+    for (std::size_t i = 0; i < table.features.size(); ++i) {
+        if (progress.stopped()) return cancelled(table.info.name);
+        const Feature& f = table.features[i];
+        row->bindBlob(1, blobOf(f.geometry, srs));
+        for (std::size_t k = 0; k < f.values.size(); ++k)
+            bindValue(*row, static_cast<int>(k) + 2, f.values[k]);
+        if (!row->execute()) return db.failure();
+        if (i % 1024 == 0)
+            progress.at(static_cast<double>(i) / static_cast<double>(table.features.size()));
+    }
+    return {};
+}
+
+Result<void> writeInto(const fs::path& path, const FeatureTable& table, const Progress& progress) {
+    const auto db = Database::open(path, SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE);
+    if (!db) return db.error();
+    if (const auto done = db->run("PRAGMA journal_mode=MEMORY; BEGIN"); !done) return done;
+    if (const auto done = db->run(kSchema); !done) return done;
+    const auto wgs84 = crs::crsFromCode(4326);
+    if (const auto id = registerCrs(*db, *wgs84); !id) return id.error();
+    const auto srs = registerCrs(*db, table.info.crs);
+    if (!srs) return srs.error();
+    if (const auto done = createLayer(*db, table, *srs); !done) return done;
+    if (const auto done = insertFeatures(*db, table, *srs, progress); !done) return done;
+    return db->run("COMMIT");
+}
+}  // namespace
+
+Result<void> writeGeoPackage(const FeatureTable& table, const fs::path& path,
+                             const Progress& progress) {
+    AtomicFile file(path);
+    std::error_code code;
+    if (fs::exists(path, code)) {
+        fs::copy_file(path, file.temporary(), code);
+        if (code) return ioFailure(path, code.message(), "check that the disk has free space");
+    }
+    if (const auto done = writeInto(file.temporary(), table, progress); !done) {
+        Error error = done.error();
+        error.what = nameOf(path);
+        return error;
+    }
+    return file.commit();
+}
+
+}  // namespace ledge::io

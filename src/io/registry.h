@@ -1,0 +1,30 @@
+#pragma once
+#include <filesystem>
+#include <variant>
+
+#include "core/feature/feature.h"
+#include "core/raster/raster_source.h"
+#include "io/geotiff/geotiff_writer.h"
+
+namespace ledge::io {
+
+using Source = std::variant<RasterPtr, FeatureSourcePtr>;
+
+/// Opens a file by its content. Errors: NotFound, BadFormat, Unsupported, LimitExceeded, IoFailure.
+Result<Source> openSource(const std::filesystem::path& path);
+
+/// Whether a suffix names a vector or raster format that can be written.
+bool writesVector(const std::filesystem::path& path);
+bool writesRaster(const std::filesystem::path& path);
+
+/// Writes a table in the format of the suffix: .gpkg, .geojson, .json, .shp.
+Result<void> writeTable(const FeatureTable& table, const std::filesystem::path& path,
+                        const Progress& progress);
+/// Writes a raster in the format of the suffix: .tif, .tiff, .asc.
+Result<void> writeRaster(const RasterSource& source, const std::filesystem::path& path,
+                         Compression compression, const Progress& progress);
+
+/// A raster with another CRS declared, cells untouched.
+RasterPtr declared(RasterPtr source, crs::CrsPtr crs);
+
+}  // namespace ledge::io

@@ -1,0 +1,172 @@
+#include "io/shapefile/dbf.h"
+
+#include <cmath>
+#include <cstdio>
+#include <set>
+
+#include "core/base/numbers.h"
+#include "io/files/atomic_file.h"
+#include "io/files/byte_reader.h"
+#include "io/files/encoding.h"
+
+namespace ledge::io {
+namespace {
+constexpr auto kLittle = std::endian::little;
+
+struct Column {
+    char type = 'C';
+    std::size_t width = 0;
+    int decimals = 0;
+};
+
+Value parseCell(const std::string& raw, const Column& column) {
+    const std::string text = trimmed(raw);
+    if (text.empty() || text.find_first_not_of('*') == std::string::npos) return {};
+    switch (column.type) {
+        case 'N':
+        case 'F': {
+            const auto number = parseNumber(text);
+            if (!number) return {};
+            const bool isWhole = column.type == 'N' && column.decimals == 0 &&
+                                 std::abs(*number) < 9e15 && *number == std::floor(*number);
+            if (isWhole) return static_cast<std::int64_t>(*number);
+            return *number;
+        }
+        case 'L':
+            if (text == "T" || text == "t" || text == "Y" || text == "y") return true;
+            if (text == "F" || text == "f" || text == "N" || text == "n") return false;
+            return {};
+        default: return toUtf8(text);
+    }
+}
+
+FieldType fieldTypeOf(const Column& column) {
+    switch (column.type) {
+        case 'N': return column.decimals == 0 && column.width < 19 ? FieldType::Integer : FieldType::Real;
+        case 'F': return FieldType::Real;
+        case 'L': return FieldType::Boolean;
+        default: return FieldType::Text;
+    }
+}
+}  // namespace
+
+Result<Dbf> readDbf(const std::filesystem::path& path, std::size_t rowLimit) {
+    const auto text = readText(path, std::uintmax_t{2} << 30);
+    if (!text) return text.error();
+    ByteReader in(bytesOf(*text));
+    in.skip(4);
+    const auto rowCount = in.read<std::uint32_t>(kLittle);
+    const auto headerBytes = in.read<std::uint16_t>(kLittle);
+    const auto rowBytes = in.read<std::uint16_t>(kLittle);
+    if (!in.isGood() || headerBytes < 33 || rowBytes < 1 || headerBytes > text->size())
+        return badFormat(path, "its table header is damaged");
+    Dbf out;
+    std::vector<Column> columns;
+    in.seek(32);
+    std::size_t width = 1;
+    while (in.position() + 32 <= headerBytes && (*text)[in.position()] != '\r') {
+        const std::string name = in.text(11);
+        const std::string type = in.text(1);
+        in.skip(4);
+        const auto length = in.read<std::uint8_t>(kLittle);
+        const auto decimals = in.read<std::uint8_t>(kLittle);
+        in.skip(14);
+        columns.push_back({type[0], length, decimals});
+        out.fields.push_back({toUtf8(trimmed(name.substr(0, name.find('\0')))),
+                              fieldTypeOf(columns.back())});
+        width += length;
+    }
+    if (width > rowBytes) return badFormat(path, "its columns do not fit its rows");
+    in.seek(headerBytes);
+    for (std::size_t row = 0; row < rowCount && row < rowLimit; ++row) {
+        const std::string line = in.text(rowBytes);
+        if (!in.isGood()) {
+            out.notes.push_back("the attribute table ends after " + std::to_string(row) + " of " +
+                                std::to_string(rowCount) + " rows");
+            break;
+        }
+        std::vector<Value> values;
+        std::size_t at = 1;
+        for (const Column& column : columns) {
+            values.push_back(parseCell(line.substr(at, column.width), column));
+            at += column.width;
+        }
+        out.rows.push_back(std::move(values));
+    }
+    return out;
+}
+
+namespace {
+std::string cut(const std::string& text, std::size_t width) {
+    std::string out = text.substr(0, width);
+    // Not in the middle of a UTF-8 sequence.
+    while (!out.empty() && out.size() < text.size() &&
+           (static_cast<unsigned char>(text[out.size()]) & 0xC0) == 0x80)
+        out.pop_back();
+    return out;
+}
+
+Column columnFor(const FeatureTable& table, std::size_t field) {
+    switch (table.info.fields[field].type) {
+        case FieldType::Integer: return {'N', 18, 0};
+        case FieldType::Real: return {'N', 24, 10};
+        case FieldType::Boolean: return {'L', 1, 0};
+        case FieldType::Text: break;
+    }
+    std::size_t width = 1;
+    for (const Feature& f : table.features)
+        width = std::max(width, exactText(f.values[field]).size());
+    return {'C', std::min<std::size_t>(width, 254), 0};
+}
+
+std::string cellText(const Value& value, const Column& column) {
+    if (isMissing(value)) return "";
+    if (column.type == 'L') return std::get<bool>(value) ? "T" : "F";
+    if (column.type == 'N' && column.decimals > 0) {
+        std::array<char, 64> buffer{};
+        std::snprintf(buffer.data(), buffer.size(), "%.15g", numberOf(value));
+        return buffer.data();
+    }
+    return exactText(value);
+}
+}  // namespace
+
+std::string dbfBytes(const FeatureTable& table) {
+    std::vector<Column> columns;
+    std::set<std::string> names;
+    std::string header;
+    std::size_t rowBytes = 1;
+    for (std::size_t i = 0; i < table.info.fields.size(); ++i) {
+        columns.push_back(columnFor(table, i));
+        std::string name = cut(table.info.fields[i].name, 10);
+        for (int k = 1; names.contains(name); ++k)
+            name = cut(table.info.fields[i].name, 8) + "_" + std::to_string(k);
+        names.insert(name);
+        name.resize(11, '\0');
+        header += name;
+        header += columns.back().type;
+        header.append(4, '\0');
+        header += static_cast<char>(columns.back().width);
+        header += static_cast<char>(columns.back().decimals);
+        header.append(14, '\0');
+        rowBytes += columns.back().width;
+    }
+    std::string out{'\x03', '\x7e', '\x01', '\x01'};
+    putNumber(out, static_cast<std::uint32_t>(table.features.size()), kLittle);
+    putNumber(out, static_cast<std::uint16_t>(33 + header.size()), kLittle);
+    putNumber(out, static_cast<std::uint16_t>(rowBytes), kLittle);
+    out.append(20, '\0');
+    out += header + '\r';
+    for (const Feature& f : table.features) {
+        out += ' ';
+        for (std::size_t i = 0; i < columns.size(); ++i) {
+            std::string cell = cut(cellText(f.values[i], columns[i]), columns[i].width);
+            if (columns[i].type == 'N') cell.insert(0, columns[i].width - cell.size(), ' ');
+            cell.resize(columns[i].width, ' ');
+            out += cell;
+        }
+    }
+    return out + '\x1a';
+}
+
+}  // namespace ledge::io

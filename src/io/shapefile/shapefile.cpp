@@ -1,0 +1,274 @@
+#include "io/shapefile/shapefile.h"
+
+#include <array>
+
+#include "core/crs/wkt.h"
+#include "core/geometry/measure.h"
+#include "io/files/atomic_file.h"
+#include "io/files/byte_reader.h"
+#include "io/files/sidecars.h"
+#include "io/memory_features.h"
+#include "io/shapefile/dbf.h"
+
+namespace ledge::io {
+namespace {
+namespace fs = std::filesystem;
+constexpr auto kLittle = std::endian::little, kBig = std::endian::big;
+constexpr std::size_t kHeaderBytes = 100;
+
+// Shape types: 1 point, 3 line, 5 polygon, 8 multipoint; +10 with Z, +20 with M.
+GeometryType typeOf(std::int32_t shape) {
+    switch (shape % 10) {
+        case 1:
+        case 8: return GeometryType::Point;
+        case 3: return GeometryType::Line;
+        case 5: return GeometryType::Polygon;
+        default: return GeometryType::None;
+    }
+}
+
+Point readPoint(ByteReader& in) {
+    const auto x = in.read<double>(kLittle);
+    return {x, in.read<double>(kLittle)};
+}
+
+// Outer rings run clockwise; holes follow the outer ring that contains them.
+Geometry assembled(std::vector<std::vector<Point>> rings) {
+    std::vector<std::vector<std::size_t>> groups;
+    std::vector<std::size_t> holes;
+    for (std::size_t i = 0; i < rings.size(); ++i)
+        signedArea(rings[i]) <= 0 || rings.size() == 1 ? groups.push_back({i}) : holes.push_back(i);
+    for (const std::size_t hole : holes) {
+        bool found = false;
+        for (auto& group : groups) {
+            if (rings[hole].empty() ||
+                !isInside(Geometry::polygon({rings[group.front()]}), rings[hole].front()))
+                continue;
+            group.push_back(hole);
+            found = true;
+            break;
+        }
+        if (!found) groups.push_back({hole});  // wrongly wound: better shown than lost
+    }
+    Geometry out;
+    out.type = GeometryType::Polygon;
+    out.isMulti = groups.size() > 1;
+    for (const auto& group : groups)
+        for (const std::size_t i : group) {
+            out.beginPart(i == group.front());
+            out.points.insert(out.points.end(), rings[i].begin(), rings[i].end());
+        }
+    return out;
+}
+
+std::optional<Geometry> readParts(ByteReader& in, GeometryType type) {
+    in.skip(32);
+    const auto partCount = in.read<std::int32_t>(kLittle);
+    const auto pointCount = in.read<std::int32_t>(kLittle);
+    if (!in.isGood() || partCount < 0 || pointCount < 0 ||
+        static_cast<std::size_t>(partCount) * 4 + static_cast<std::size_t>(pointCount) * 16 > in.left())
+        return {};
+    std::vector<std::size_t> starts;
+    for (int i = 0; i < partCount; ++i) {
+        const auto start = in.read<std::int32_t>(kLittle);
+        if (start < 0 || start > pointCount ||
+            (!starts.empty() && static_cast<std::size_t>(start) < starts.back()))
+            return {};
+        starts.push_back(static_cast<std::size_t>(start));
+    }
+    starts.push_back(static_cast<std::size_t>(pointCount));
+    std::vector<std::vector<Point>> parts;
+    for (std::size_t k = 0; k + 1 < starts.size(); ++k) {
+        std::vector<Point> part;
+        for (std::size_t i = starts[k]; i < starts[k + 1]; ++i) part.push_back(readPoint(in));
+        if (!part.empty()) parts.push_back(std::move(part));
+    }
+    if (type == GeometryType::Polygon) return assembled(std::move(parts));
+    Geometry out;
+    out.type = GeometryType::Line;
+    out.isMulti = parts.size() > 1;
+    for (const auto& part : parts) {
+        out.beginPart();
+        out.points.insert(out.points.end(), part.begin(), part.end());
+    }
+    return out;
+}
+
+std::optional<Geometry> readShape(ByteReader in) {
+    const auto shape = in.read<std::int32_t>(kLittle);
+    const GeometryType type = typeOf(shape);
+    if (!in.isGood()) return {};
+    if (shape == 0) return Geometry{};
+    if (shape % 10 == 1) {
+        const Point p = readPoint(in);
+        return in.isGood() ? std::optional(Geometry::point(p)) : std::nullopt;
+    }
+    if (shape % 10 == 8) {
+        in.skip(32);
+        const auto count = in.read<std::int32_t>(kLittle);
+        if (!in.isGood() || count < 0 || static_cast<std::size_t>(count) * 16 > in.left()) return {};
+        Geometry out;
+        out.type = GeometryType::Point;
+        out.isMulti = true;
+        for (int i = 0; i < count; ++i) {
+            out.beginPart();
+            out.points.push_back(readPoint(in));
+        }
+        return out;
+    }
+    if (type == GeometryType::None) return {};
+    auto out = readParts(in, type);
+    return in.isGood() ? out : std::nullopt;
+}
+}  // namespace
+
+Result<FeatureSourcePtr> openShapefile(const fs::path& path) {
+    const auto text = readText(path, std::uintmax_t{4} << 30);
+    if (!text) return text.error();
+    const auto bytes = bytesOf(*text);
+    ByteReader in(bytes);
+    const bool isShape = in.read<std::int32_t>(kBig) == 9994;
+    in.seek(32);
+    const auto shape = in.read<std::int32_t>(kLittle);
+    if (!in.isGood() || !isShape || text->size() < kHeaderBytes)
+        return badFormat(path, "not a shapefile, or cut short in its header");
+    FeatureTable table;
+    table.info.name = path.stem().string();
+    table.info.geometry = typeOf(shape);
+    if (table.info.geometry == GeometryType::None && shape != 0)
+        return Error{ErrorCode::Unsupported, nameOf(path),
+                     "shape type " + std::to_string(shape) + " is not supported", ""};
+    std::size_t at = kHeaderBytes;
+    while (at + 8 <= text->size()) {
+        in.seek(at + 4);
+        const auto words = in.read<std::int32_t>(kBig);
+        const std::size_t length = words < 0 ? 0 : static_cast<std::size_t>(words) * 2;
+        const auto geometry = words < 2 || length > text->size() - at - 8
+                                  ? std::nullopt
+                                  : readShape(ByteReader(bytes.subspan(at + 8, length)));
+        if (!geometry) {
+            table.info.notes.push_back("damaged or cut short at byte " + std::to_string(at) +
+                                       "; the " + std::to_string(table.features.size()) +
+                                       " shapes before that are shown");
+            break;
+        }
+        table.features.push_back({static_cast<std::int64_t>(table.features.size()), *geometry, {}});
+        at += 8 + length;
+    }
+    if (table.features.empty() && !table.info.notes.empty())
+        return badFormat(path, "no shape in it can be read");
+    table.info.crs = crsBeside(path, table.info.notes);
+    if (const auto dbf = sidecar(path, ".dbf")) {
+        auto rows = readDbf(*dbf, table.features.size());
+        if (rows) {
+            table.info.fields = rows->fields;
+            for (std::size_t i = 0; i < rows->rows.size(); ++i)
+                table.features[i].values = std::move(rows->rows[i]);
+            for (auto& note : rows->notes) table.info.notes.push_back(note);
+        } else {
+            table.info.notes.push_back(rows.error().text());
+        }
+    } else {
+        table.info.notes.push_back("no .dbf file beside it: its features have no attributes");
+    }
+    return FeatureSourcePtr(
+        std::make_shared<MemoryFeatures>("Shapefile", std::vector{std::move(table)}));
+}
+
+namespace {
+void putPoint(std::string& out, Point p) {
+    putNumber(out, p.x, kLittle);
+    putNumber(out, p.y, kLittle);
+}
+void putBox(std::string& out, const Box& box) {
+    putPoint(out, {box.xMin, box.yMin});
+    putPoint(out, {box.xMax, box.yMax});
+}
+
+// Rings wound as the format wants: outer clockwise, holes counter-clockwise.
+std::string shapeBytes(const Geometry& g, std::int32_t shape) {
+    std::string out;
+    if (g.isEmpty()) {
+        putNumber(out, std::int32_t{0}, kLittle);
+        return out;
+    }
+    putNumber(out, shape, kLittle);
+    if (shape == 1) {
+        putPoint(out, g.points.front());
+        return out;
+    }
+    putBox(out, g.box());
+    if (shape != 8) putNumber(out, static_cast<std::int32_t>(g.partCount()), kLittle);
+    putNumber(out, static_cast<std::int32_t>(g.points.size()), kLittle);
+    if (shape != 8)
+        for (const std::uint32_t start : g.parts)
+            putNumber(out, static_cast<std::int32_t>(start), kLittle);
+    std::size_t nextOuter = 0;
+    for (std::size_t i = 0; i < g.partCount(); ++i) {
+        const auto part = g.part(i);
+        std::vector<Point> points(part.begin(), part.end());
+        if (shape == 5) {
+            const bool isOuter = nextOuter < g.polygons.size() && g.polygons[nextOuter] == i;
+            if (isOuter) ++nextOuter;
+            if ((signedArea(part) < 0) != isOuter) std::reverse(points.begin(), points.end());
+        }
+        for (const Point p : points) putPoint(out, p);
+    }
+    return out;
+}
+
+std::string shapeHeader(std::int32_t shape, const Box& box, std::size_t bytes) {
+    std::string out;
+    putNumber(out, std::int32_t{9994}, kBig);
+    out.append(20, '\0');
+    putNumber(out, static_cast<std::int32_t>(bytes / 2), kBig);
+    putNumber(out, std::int32_t{1000}, kLittle);
+    putNumber(out, shape, kLittle);
+    putBox(out, box.isEmpty() ? Box{0, 0, 0, 0} : box);
+    out.append(32, '\0');
+    return out;
+}
+}  // namespace
+
+Result<void> writeShapefile(const FeatureTable& table, const fs::path& path) {
+    std::int32_t shape = 1;
+    for (const Feature& f : table.features) {
+        if (f.geometry.isEmpty()) continue;
+        if (f.geometry.type != table.info.geometry)
+            return Error{ErrorCode::Unsupported, nameOf(path),
+                         "a shapefile holds one kind of geometry; this layer mixes several",
+                         "write a GeoPackage or GeoJSON instead"};
+        if (f.geometry.type == GeometryType::Point && f.geometry.points.size() > 1) shape = 8;
+    }
+    if (table.info.geometry == GeometryType::Line) shape = 3;
+    if (table.info.geometry == GeometryType::Polygon) shape = 5;
+    std::string records, index;
+    for (std::size_t i = 0; i < table.features.size(); ++i) {
+        const std::string body = shapeBytes(table.features[i].geometry, shape);
+        putNumber(index, static_cast<std::int32_t>((kHeaderBytes + records.size()) / 2), kBig);
+        putNumber(index, static_cast<std::int32_t>(body.size() / 2), kBig);
+        putNumber(records, static_cast<std::int32_t>(i + 1), kBig);
+        putNumber(records, static_cast<std::int32_t>(body.size() / 2), kBig);
+        records += body;
+        if (records.size() > (std::size_t{2} << 30))
+            return Error{ErrorCode::LimitExceeded, nameOf(path), "larger than a shapefile can be",
+                         "write a GeoPackage instead"};
+    }
+    const auto beside = [&](const char* suffix) {
+        fs::path other = path;
+        return other.replace_extension(suffix);
+    };
+    const Box box = table.info.extent;
+    const std::string shp = shapeHeader(shape, box, kHeaderBytes + records.size()) + records;
+    const std::string shx = shapeHeader(shape, box, kHeaderBytes + index.size()) + index;
+    // The .shp comes last, so that it never stands without its companions.
+    std::vector<std::pair<fs::path, std::string>> files{
+        {beside(".dbf"), dbfBytes(table)}, {beside(".shx"), shx}, {beside(".cpg"), "UTF-8"}};
+    if (table.info.crs) files.emplace_back(beside(".prj"), crs::toWkt(*table.info.crs));
+    files.emplace_back(path, shp);
+    for (const auto& [name, content] : files)
+        if (const auto done = writeText(name, content); !done) return done;
+    return {};
+}
+
+}  // namespace ledge::io

@@ -1,0 +1,16 @@
+#pragma once
+#include <filesystem>
+
+#include "core/feature/feature.h"
+
+namespace ledge::io {
+
+/// Opens the shapes of a .shp with the .dbf and .prj beside it; missing ones become notes.
+/// Points, multipoints, lines and polygons; Z and M values are left out.
+/// Errors: BadFormat, Unsupported.
+Result<FeatureSourcePtr> openShapefile(const std::filesystem::path& path);
+
+/// Writes .shp, .shx, .dbf, .cpg and, for a declared CRS, .prj. One geometry type a file.
+Result<void> writeShapefile(const FeatureTable& table, const std::filesystem::path& path);
+
+}  // namespace ledge::io
