@@ -1,0 +1,100 @@
+#include "document/document.h"
+
+#include <algorithm>
+
+namespace ledge::doc {
+namespace {
+bool sameLayers(const std::vector<LayerPtr>& a, const std::vector<LayerPtr>& b) {
+    return std::equal(a.begin(), a.end(), b.begin(), b.end(),
+                      [](const LayerPtr& x, const LayerPtr& y) { return x == y || *x == *y; });
+}
+
+template <typename T>
+const T* withId(const std::vector<T>& items, Id id) {
+    const auto it = std::find_if(items.begin(), items.end(), [id](const T& t) { return t.id == id; });
+    return it == items.end() ? nullptr : &*it;
+}
+
+const Layer* findLayer(const std::vector<LayerPtr>& layers, Id id) {
+    for (const LayerPtr& layer : layers) {
+        if (layer->id == id) return layer.get();
+        if (const auto* group = layer->as<Group>())
+            if (const Layer* found = findLayer(group->children, id)) return found;
+    }
+    return nullptr;
+}
+
+void collectDrawn(const std::vector<LayerPtr>& layers, double opacity, std::vector<DrawnLayer>& out) {
+    for (auto it = layers.rbegin(); it != layers.rend(); ++it) {
+        const Layer& layer = **it;
+        if (!layer.isVisible || layer.opacity <= 0) continue;
+        if (const auto* group = layer.as<Group>())
+            collectDrawn(group->children, opacity * layer.opacity, out);
+        else
+            out.push_back({*it, opacity * layer.opacity});
+    }
+}
+}  // namespace
+
+bool Group::operator==(const Group& o) const {
+    return isFolded == o.isFolded && sameLayers(children, o.children);
+}
+
+bool MapPanel::operator==(const MapPanel& o) const {
+    const bool sameFrozen = frozen.has_value() == o.frozen.has_value() &&
+                            (!frozen || sameLayers(*frozen, *o.frozen));
+    return centre == o.centre && scale == o.scale && rotation == o.rotation && crs == o.crs &&
+           frameMm == o.frameMm && hasTicks == o.hasTicks && sameFrozen;
+}
+
+bool Document::operator==(const Document& o) const {
+    return name == o.name && mapCrs == o.mapCrs && sources == o.sources &&
+           sameLayers(layers, o.layers) && views == o.views && sheets == o.sheets;
+}
+
+const SourceRef* Document::source(Id id) const { return withId(sources, id); }
+const SavedView* Document::view(Id id) const { return withId(views, id); }
+const Sheet* Document::sheet(Id id) const { return withId(sheets, id); }
+const Layer* Document::layer(Id id) const { return findLayer(layers, id); }
+
+const SheetItem* Sheet::item(Id itemId) const { return withId(items, itemId); }
+
+const SheetItem* Sheet::panel(Id itemId) const {
+    if (const SheetItem* named = item(itemId); named && named->as<MapPanel>()) return named;
+    // The last of the list is drawn first and is usually the main map.
+    for (auto it = items.rbegin(); it != items.rend(); ++it)
+        if (it->as<MapPanel>()) return &*it;
+    return nullptr;
+}
+
+std::string layerKind(const Layer& layer) {
+    constexpr const char* kNames[] = {"group",     "vector",         "raster",  "height tint",
+                                      "hillshade", "steepness tint", "contours"};
+    return kNames[layer.content.index()];
+}
+
+std::string itemKind(const SheetItem& item) {
+    constexpr const char* kNames[] = {"map panel", "text",        "legend",
+                                      "scale bar", "north arrow", "credits"};
+    return kNames[item.content.index()];
+}
+
+std::vector<DrawnLayer> drawnLayers(const std::vector<LayerPtr>& layers) {
+    std::vector<DrawnLayer> out;
+    collectDrawn(layers, 1, out);
+    return out;
+}
+
+std::vector<LayerPtr> allLayers(const std::vector<LayerPtr>& layers) {
+    std::vector<LayerPtr> out;
+    for (const LayerPtr& layer : layers) {
+        out.push_back(layer);
+        if (const auto* group = layer->as<Group>()) {
+            const auto inner = allLayers(group->children);
+            out.insert(out.end(), inner.begin(), inner.end());
+        }
+    }
+    return out;
+}
+
+}  // namespace ledge::doc

@@ -1,0 +1,136 @@
+#pragma once
+#include <filesystem>
+#include <memory>
+#include <set>
+#include <variant>
+
+#include "core/crs/crs.h"
+#include "core/feature/feature.h"
+#include "document/sheet.h"
+#include "document/style.h"
+
+namespace ledge::doc {
+
+enum class Blend : std::uint8_t { Normal, Multiply, Screen, Overlay, SoftLight };
+enum class HeightUnit : std::uint8_t { Metre, Foot };
+
+/// A file in use and what the project knows about it beyond what the file says.
+struct SourceRef {
+    Id id = 0;
+    std::string name;
+    std::filesystem::path path;  ///< absolute; stored relative to the project
+    std::string layer;           ///< of a file with several
+    std::optional<std::string> declaredCrs;  ///< EPSG:n or WKT; replaces what the file says
+    HeightUnit heightUnit = HeightUnit::Metre;
+    std::string credit;
+    bool operator==(const SourceRef&) const = default;
+};
+
+struct Group {
+    bool isFolded = false;
+    std::vector<LayerPtr> children;  ///< top first
+    bool operator==(const Group&) const;
+};
+struct VectorLayer {
+    VectorStyle style;
+    LabelStyle labels;
+    GeometryType geometry = GeometryType::None;
+    bool operator==(const VectorLayer&) const = default;
+};
+struct RasterLayer {
+    RasterStyle style;
+    bool operator==(const RasterLayer&) const = default;
+};
+struct HeightTint {
+    TintStyle style;
+    bool operator==(const HeightTint&) const = default;
+};
+struct Hillshade {
+    HillshadeStyle style;
+    bool operator==(const Hillshade&) const = default;
+};
+struct Steepness {
+    SteepnessStyle style;
+    bool operator==(const Steepness&) const = default;
+};
+struct Contours {
+    ContourStyle style;
+    bool operator==(const Contours&) const = default;
+};
+using LayerContent =
+    std::variant<Group, VectorLayer, RasterLayer, HeightTint, Hillshade, Steepness, Contours>;
+
+/// One strip of the stack.
+struct Layer {
+    Id id = 0;
+    std::string name;
+    bool isVisible = true;
+    double opacity = 1;
+    Blend blend = Blend::Normal;
+    Id source = 0;  ///< 0 for groups
+    LayerContent content;
+    bool operator==(const Layer&) const = default;
+
+    bool isGroup() const { return std::holds_alternative<Group>(content); }
+    bool readsHeights() const { return content.index() >= 3; }
+    template <typename T>
+    const T* as() const {
+        return std::get_if<T>(&content);
+    }
+    template <typename T>
+    T* as() {
+        return std::get_if<T>(&content);
+    }
+};
+/// "vector", "raster", "height tint", "hillshade", "steepness tint", "contours", "group".
+std::string layerKind(const Layer& layer);
+
+/// Where a map looks. Centre in the map's CRS; scale as its denominator; rotation in degrees by
+/// which the map is turned clockwise.
+struct MapView {
+    Point centre;
+    double scale = 50000;
+    double rotation = 0;
+    bool operator==(const MapView&) const = default;
+};
+
+/// A view on the ledge: where the map looks and which lamps are lit.
+struct SavedView {
+    Id id = 0;
+    std::string name;
+    MapView view;
+    std::set<Id> dark;  ///< layers whose lamp is off
+    bool operator==(const SavedView&) const = default;
+};
+
+/// A whole project as an immutable value: edits make a new one that shares what did not change.
+struct Document {
+    std::string name = "Untitled";
+    std::string mapCrs;  ///< EPSG:n, WKT, or empty for plain local coordinates
+    std::vector<SourceRef> sources;
+    std::vector<LayerPtr> layers;  ///< top first
+    std::vector<SavedView> views;
+    std::vector<Sheet> sheets;
+    MapView lastView;  ///< where the map looked when the project was saved
+    Id nextId = 1;
+
+    const SourceRef* source(Id id) const;
+    const SavedView* view(Id id) const;
+    const Sheet* sheet(Id id) const;
+    /// The layer anywhere in the tree; null when there is none.
+    const Layer* layer(Id id) const;
+    bool operator==(const Document&) const;
+};
+using DocumentPtr = std::shared_ptr<const Document>;
+
+/// Layers that draw, bottom first, with what their groups do to them folded in.
+struct DrawnLayer {
+    LayerPtr layer;
+    double opacity = 1;
+};
+std::vector<DrawnLayer> drawnLayers(const std::vector<LayerPtr>& layers);
+
+/// Every layer of the tree, groups before their children, top first.
+std::vector<LayerPtr> allLayers(const std::vector<LayerPtr>& layers);
+
+}  // namespace ledge::doc

@@ -1,0 +1,197 @@
+#include "document/json/project_json.h"
+
+#include <algorithm>
+
+#include "document/json/sheet_json.h"
+
+namespace ledge::doc {
+namespace {
+namespace fs = std::filesystem;
+constexpr int kVersion = 1;
+constexpr const char* kBlends[] = {"normal", "multiply", "screen", "overlay", "soft light"};
+constexpr int kDeepest = 16;
+
+struct ContentWriter {
+    Json& out;
+    void operator()(const Group& g) const {
+        out["folded"] = g.isFolded;
+        out["layers"] = layersJson(g.children);
+    }
+    void operator()(const VectorLayer& v) const {
+        constexpr const char* kTypes[] = {"none", "point", "line", "polygon"};
+        out["geometry"] = kTypes[static_cast<std::size_t>(v.geometry)];
+        out["style"] = styleJson(v.style);
+        out["labels"] = styleJson(v.labels);
+    }
+    template <typename T>
+    void operator()(const T& raster) const {
+        out["style"] = styleJson(raster.style);
+    }
+};
+
+template <typename T>
+T styled(const Json& json) {
+    T out;
+    readStyle(json.value("style", Json::object()), out.style);
+    return out;
+}
+
+LayerContent contentFrom(const Json& json, const std::string& kind, int depth) {
+    if (kind == "group")
+        return Group{json.value("folded", false),
+                     layersFrom(json.value("layers", Json::array()), depth + 1)};
+    if (kind == "raster") return styled<RasterLayer>(json);
+    if (kind == "height tint") return styled<HeightTint>(json);
+    if (kind == "hillshade") return styled<Hillshade>(json);
+    if (kind == "steepness tint") return styled<Steepness>(json);
+    if (kind == "contours") return styled<Contours>(json);
+    auto out = styled<VectorLayer>(json);
+    readStyle(json.value("labels", Json::object()), out.labels);
+    const std::string type = json.value("geometry", "none");
+    out.geometry = type == "point"     ? GeometryType::Point
+                   : type == "line"    ? GeometryType::Line
+                   : type == "polygon" ? GeometryType::Polygon
+                                       : GeometryType::None;
+    return out;
+}
+
+Json viewJson(const MapView& view) {
+    return {{"centre", {view.centre.x, view.centre.y}}, {"scale", view.scale}, {"rotation", view.rotation}};
+}
+
+MapView viewFrom(const Json& json) {
+    MapView view;
+    view.centre = {json.at("centre").at(0).get<double>(), json.at("centre").at(1).get<double>()};
+    view.scale = json.at("scale").get<double>();
+    view.rotation = json.value("rotation", 0.0);
+    if (!(view.scale > 0)) view.scale = 50000;
+    return view;
+}
+
+Json sourceJson(const SourceRef& s, const fs::path& folder) {
+    const fs::path relative = s.path.lexically_relative(folder);
+    Json out{{"id", s.id}, {"name", s.name},
+             {"path", (relative.empty() ? s.path : relative).generic_string()}};
+    if (!s.layer.empty()) out["layer"] = s.layer;
+    if (s.declaredCrs) out["declared_crs"] = *s.declaredCrs;
+    out["height_unit"] = s.heightUnit == HeightUnit::Foot ? "foot" : "metre";
+    if (!s.credit.empty()) out["credit"] = s.credit;
+    return out;
+}
+
+SourceRef sourceFrom(const Json& json, const fs::path& folder) {
+    SourceRef s;
+    s.id = json.at("id").get<Id>();
+    s.name = json.value("name", "");
+    s.path = (folder / fs::path(json.at("path").get<std::string>())).lexically_normal();
+    s.layer = json.value("layer", "");
+    if (json.contains("declared_crs")) s.declaredCrs = json["declared_crs"].get<std::string>();
+    s.heightUnit = json.value("height_unit", "") == "foot" ? HeightUnit::Foot : HeightUnit::Metre;
+    s.credit = json.value("credit", "");
+    return s;
+}
+
+Id largestId(const Document& d) {
+    Id most = 0;
+    for (const LayerPtr& layer : allLayers(d.layers)) most = std::max(most, layer->id);
+    for (const SourceRef& s : d.sources) most = std::max(most, s.id);
+    for (const SavedView& v : d.views) most = std::max(most, v.id);
+    for (const Sheet& s : d.sheets) {
+        most = std::max(most, s.id);
+        for (const SheetItem& item : s.items) most = std::max(most, item.id);
+    }
+    return most;
+}
+
+Document documentFrom(const Json& json, const fs::path& folder) {
+    Document d;
+    d.name = json.value("name", d.name);
+    d.mapCrs = json.value("map_crs", "");
+    for (const Json& s : json.value("sources", Json::array())) d.sources.push_back(sourceFrom(s, folder));
+    d.layers = layersFrom(json.value("layers", Json::array()));
+    for (const Json& v : json.value("views", Json::array())) {
+        SavedView view;
+        view.id = v.at("id").get<Id>();
+        view.name = v.value("name", "");
+        view.view = viewFrom(v);
+        const Json dark = v.value("dark", Json::array());
+        for (const Json& id : dark) view.dark.insert(id.get<Id>());
+        d.views.push_back(std::move(view));
+    }
+    for (const Json& s : json.value("sheets", Json::array())) d.sheets.push_back(sheetFrom(s));
+    if (json.contains("last_view")) d.lastView = viewFrom(json["last_view"]);
+    d.nextId = largestId(d) + 1;
+    return d;
+}
+}  // namespace
+
+Json layersJson(const std::vector<LayerPtr>& layers) {
+    Json out = Json::array();
+    for (const LayerPtr& layer : layers) {
+        Json json{{"id", layer->id}, {"kind", layerKind(*layer)}, {"name", layer->name},
+                  {"visible", layer->isVisible}, {"opacity", layer->opacity},
+                  {"blend", kBlends[static_cast<std::size_t>(layer->blend)]}};
+        if (layer->source != 0) json["source"] = layer->source;
+        std::visit(ContentWriter{json}, layer->content);
+        out.push_back(std::move(json));
+    }
+    return out;
+}
+
+std::vector<LayerPtr> layersFrom(const Json& json, int depth) {
+    std::vector<LayerPtr> out;
+    if (depth > kDeepest) return out;
+    for (const Json& j : json) {
+        auto layer = std::make_shared<Layer>();
+        layer->id = j.at("id").get<Id>();
+        layer->name = j.value("name", "");
+        layer->isVisible = j.value("visible", true);
+        layer->opacity = std::clamp(j.value("opacity", 1.0), 0.0, 1.0);
+        const std::string blend = j.value("blend", "normal");
+        for (std::size_t i = 0; i < std::size(kBlends); ++i)
+            if (blend == kBlends[i]) layer->blend = static_cast<Blend>(i);
+        layer->source = j.value("source", Id{0});
+        layer->content = contentFrom(j, j.value("kind", "vector"), depth);
+        out.push_back(std::move(layer));
+    }
+    return out;
+}
+
+std::string projectText(const Document& d, const fs::path& folder) {
+    Json sources = Json::array(), views = Json::array(), sheets = Json::array();
+    for (const SourceRef& s : d.sources) sources.push_back(sourceJson(s, folder));
+    for (const SavedView& v : d.views) {
+        Json view{{"id", v.id}, {"name", v.name}};
+        view.update(viewJson(v.view));
+        view["dark"] = v.dark;
+        views.push_back(std::move(view));
+    }
+    for (const Sheet& s : d.sheets) sheets.push_back(sheetJson(s));
+    const Json out{{"ledge_project", kVersion}, {"name", d.name}, {"map_crs", d.mapCrs},
+                   {"sources", std::move(sources)}, {"layers", layersJson(d.layers)},
+                   {"views", std::move(views)}, {"sheets", std::move(sheets)},
+                   {"last_view", viewJson(d.lastView)}};
+    return out.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+Result<Document> projectFromText(const std::string& text, const fs::path& folder) {
+    const auto bad = [](std::string why) {
+        if (const auto at = why.find("] "); at != std::string::npos) why = why.substr(at + 2);
+        return Error{ErrorCode::BadFormat, "project", why.substr(0, 200),
+                     "the file is damaged; an autosaved copy may be whole"};
+    };
+    try {
+        const Json json = Json::parse(text);
+        if (!json.is_object() || !json.contains("ledge_project"))
+            return Error{ErrorCode::BadFormat, "project", "this is no Indigo Ledge project",
+                         "open it as data, or choose a .ledge file"};
+        if (json["ledge_project"].get<int>() > kVersion)
+            return Error{ErrorCode::Unsupported, "project", "made by a newer version",
+                         "update Indigo Ledge"};
+        return documentFrom(json, folder);
+    } catch (const nlohmann::json::exception& problem) {
+        return bad(problem.what());
+    }
+}
+
+}  // namespace ledge::doc

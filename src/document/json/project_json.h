@@ -1,0 +1,17 @@
+#pragma once
+#include <filesystem>
+#include <string>
+
+#include "core/base/result.h"
+#include "document/document.h"
+
+namespace ledge::doc {
+
+/// Text of a .ledge project: readable JSON, keys in a fixed order, paths relative to `folder`.
+std::string projectText(const Document& document, const std::filesystem::path& folder);
+
+/// A project from its text. Unknown members are passed over; wrong ones are an error that names
+/// the place. Errors: BadFormat, Unsupported for a newer version.
+Result<Document> projectFromText(const std::string& text, const std::filesystem::path& folder);
+
+}  // namespace ledge::doc

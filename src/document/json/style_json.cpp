@@ -1,0 +1,193 @@
+#include "document/json/style_json.h"
+
+namespace ledge::doc {
+namespace {
+constexpr const char* kDashes[] = {"solid", "dashes", "dots", "dash-dot"};
+constexpr const char* kMarks[] = {"circle", "square", "triangle", "diamond"};
+constexpr const char* kClassings[] = {"single", "categories", "ramp"};
+
+template <typename E, std::size_t N>
+E enumFrom(const Json& json, const char* key, const char* const (&names)[N], E fallback) {
+    const std::string name = json.value(key, "");
+    for (std::size_t i = 0; i < N; ++i)
+        if (name == names[i]) return static_cast<E>(i);
+    return fallback;
+}
+
+Json lookJson(const Look& look) {
+    return {{"fill", look.hasFill ? colourText(look.fill) : "none"},
+            {"stroke", look.hasStroke ? colourText(look.stroke) : "none"},
+            {"stroke_mm", look.strokeMm},
+            {"dash", kDashes[static_cast<std::size_t>(look.dash)]},
+            {"mark", kMarks[static_cast<std::size_t>(look.mark)]},
+            {"mark_mm", look.markMm}};
+}
+
+Look lookFrom(const Json& parent, const char* key, const Look& fallback) {
+    if (!parent.contains(key)) return fallback;
+    const Json& json = parent.at(key);
+    Look out = fallback;
+    out.hasFill = json.value("fill", "") != "none";
+    out.hasStroke = json.value("stroke", "") != "none";
+    out.fill = colourFrom(json.value("fill", Json()), out.fill);
+    out.stroke = colourFrom(json.value("stroke", Json()), out.stroke);
+    out.strokeMm = json.value("stroke_mm", out.strokeMm);
+    out.dash = enumFrom(json, "dash", kDashes, out.dash);
+    out.mark = enumFrom(json, "mark", kMarks, out.mark);
+    out.markMm = json.value("mark_mm", out.markMm);
+    return out;
+}
+
+Json rampJson(const Ramp& ramp) {
+    Json out = Json::array();
+    for (const RampStop& stop : ramp.stops) out.push_back({stop.value, colourText(stop.colour)});
+    return out;
+}
+
+Ramp rampFrom(const Json& parent, const char* key, const Ramp& fallback) {
+    if (!parent.contains(key)) return fallback;
+    Ramp out;
+    for (const Json& stop : parent.at(key)) {
+        const double value = stop.at(0).get<double>();
+        if (!out.stops.empty() && !(value >= out.stops.back().value)) continue;
+        out.stops.push_back({value, colourFrom(stop.at(1), {})});
+    }
+    return out;
+}
+
+Json numbersJson(const NumberFormat& format) {
+    return {{"decimals", format.decimals}, {"groups", format.groupsThousands}};
+}
+
+NumberFormat numbersFrom(const Json& parent, const NumberFormat& fallback) {
+    const Json json = parent.value("numbers", Json::object());
+    return {json.value("decimals", fallback.decimals), json.value("groups", fallback.groupsThousands)};
+}
+
+Json heightScaleJson(const HeightScale& scale) { return scale ? Json(*scale) : Json("auto"); }
+
+HeightScale heightScaleFrom(const Json& json) {
+    const Json scale = json.value("height_scale", Json("auto"));
+    return scale.is_number() ? HeightScale(scale.get<double>()) : HeightScale{};
+}
+}  // namespace
+
+Colour colourFrom(const Json& json, Colour fallback) {
+    if (!json.is_string()) return fallback;
+    return parseColour(json.get<std::string>()).value_or(fallback);
+}
+
+Json styleJson(const VectorStyle& s) {
+    Json out{{"classing", kClassings[static_cast<std::size_t>(s.classing)]}, {"look", lookJson(s.look)}};
+    if (!s.field.empty()) out["field"] = s.field;
+    if (!s.categories.empty()) {
+        Json list = Json::array();
+        for (const Category& c : s.categories)
+            list.push_back({{"value", c.value}, {"label", c.label}, {"look", lookJson(c.look)}});
+        out["categories"] = std::move(list);
+        out["others"] = lookJson(s.others);
+    }
+    if (!s.ramp.stops.empty()) out["ramp"] = rampJson(s.ramp);
+    if (s.classing == Classing::Ramp) out["missing"] = lookJson(s.missing);
+    out["numbers"] = numbersJson(s.numbers);
+    return out;
+}
+
+void readStyle(const Json& json, VectorStyle& s) {
+    s.classing = enumFrom(json, "classing", kClassings, s.classing);
+    s.look = lookFrom(json, "look", s.look);
+    s.field = json.value("field", "");
+    for (const Json& c : json.value("categories", Json::array()))
+        s.categories.push_back({c.value("value", ""), c.value("label", ""), lookFrom(c, "look", s.look)});
+    s.others = lookFrom(json, "others", s.others);
+    s.ramp = rampFrom(json, "ramp", s.ramp);
+    s.missing = lookFrom(json, "missing", s.missing);
+    s.numbers = numbersFrom(json, s.numbers);
+}
+
+Json styleJson(const LabelStyle& s) {
+    return {{"on", s.isOn},         {"field", s.field},          {"rank_field", s.rankField},
+            {"size_pt", s.sizePt},  {"colour", colourText(s.colour)},
+            {"italic", s.isItalic}, {"bold", s.isBold},          {"halo", s.hasHalo},
+            {"widest_scale", s.widestScale}};
+}
+
+void readStyle(const Json& json, LabelStyle& s) {
+    s.isOn = json.value("on", s.isOn);
+    s.field = json.value("field", s.field);
+    s.rankField = json.value("rank_field", s.rankField);
+    s.sizePt = json.value("size_pt", s.sizePt);
+    s.colour = colourFrom(json.value("colour", Json()), s.colour);
+    s.isItalic = json.value("italic", s.isItalic);
+    s.isBold = json.value("bold", s.isBold);
+    s.hasHalo = json.value("halo", s.hasHalo);
+    s.widestScale = json.value("widest_scale", s.widestScale);
+}
+
+Json styleJson(const RasterStyle& s) {
+    return {{"family", s.family}, {"ramp", rampJson(s.ramp)}, {"numbers", numbersJson(s.numbers)}};
+}
+void readStyle(const Json& json, RasterStyle& s) {
+    s.family = json.value("family", s.family);
+    s.ramp = rampFrom(json, "ramp", s.ramp);
+    s.numbers = numbersFrom(json, s.numbers);
+}
+
+Json styleJson(const TintStyle& s) {
+    return {{"family", s.family}, {"ramp", rampJson(s.ramp)}, {"numbers", numbersJson(s.numbers)}};
+}
+void readStyle(const Json& json, TintStyle& s) {
+    s.family = json.value("family", s.family);
+    s.ramp = rampFrom(json, "ramp", s.ramp);
+    s.numbers = numbersFrom(json, s.numbers);
+}
+
+Json styleJson(const HillshadeStyle& s) {
+    Json lights = Json::array();
+    for (const terrain::Light& light : s.lights)
+        lights.push_back({{"azimuth", light.azimuth}, {"altitude", light.altitude}});
+    return {{"lights", std::move(lights)},
+            {"height_scale", heightScaleJson(s.heightScale)},
+            {"shade", colourText(s.shade)},
+            {"highlight", colourText(s.highlight)}};
+}
+void readStyle(const Json& json, HillshadeStyle& s) {
+    if (json.contains("lights")) s.lights.clear();
+    for (const Json& light : json.value("lights", Json::array()))
+        s.lights.push_back({light.value("azimuth", 315.0), light.value("altitude", 45.0)});
+    if (s.lights.empty()) s.lights.push_back({});
+    s.heightScale = heightScaleFrom(json);
+    s.shade = colourFrom(json.value("shade", Json()), s.shade);
+    s.highlight = colourFrom(json.value("highlight", Json()), s.highlight);
+}
+
+Json styleJson(const SteepnessStyle& s) {
+    return {{"ramp", rampJson(s.ramp)}, {"height_scale", heightScaleJson(s.heightScale)}};
+}
+void readStyle(const Json& json, SteepnessStyle& s) {
+    s.ramp = rampFrom(json, "ramp", s.ramp);
+    s.heightScale = heightScaleFrom(json);
+}
+
+Json styleJson(const ContourStyle& s) {
+    Json out{{"interval", s.levels.interval}, {"base", s.levels.base}};
+    if (!s.levels.listed.empty()) out["levels"] = s.levels.listed;
+    out.update({{"index_every", s.indexEvery}, {"land", colourText(s.land)},
+                {"water", colourText(s.water)}, {"line_mm", s.lineMm}, {"index_mm", s.indexMm},
+                {"labels", s.hasLabels}, {"label_pt", s.labelPt}});
+    return out;
+}
+void readStyle(const Json& json, ContourStyle& s) {
+    s.levels.interval = json.value("interval", s.levels.interval);
+    s.levels.base = json.value("base", s.levels.base);
+    s.levels.listed = json.value("levels", s.levels.listed);
+    s.indexEvery = json.value("index_every", s.indexEvery);
+    s.land = colourFrom(json.value("land", Json()), s.land);
+    s.water = colourFrom(json.value("water", Json()), s.water);
+    s.lineMm = json.value("line_mm", s.lineMm);
+    s.indexMm = json.value("index_mm", s.indexMm);
+    s.hasLabels = json.value("labels", s.hasLabels);
+    s.labelPt = json.value("label_pt", s.labelPt);
+}
+
+}  // namespace ledge::doc

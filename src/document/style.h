@@ -1,0 +1,108 @@
+#pragma once
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/base/colour.h"
+#include "core/base/numbers.h"
+#include "core/symbol/ramp.h"
+#include "core/terrain/contours.h"
+#include "core/terrain/hillshade.h"
+
+namespace ledge::doc {
+
+enum class Dash : std::uint8_t { Solid, Dashes, Dots, DashDot };
+enum class Mark : std::uint8_t { Circle, Square, Triangle, Diamond };
+
+/// How one kind of feature is drawn. Lengths in millimetres on paper.
+struct Look {
+    Colour fill{0xC9, 0xCE, 0xE4};
+    Colour stroke{0x3D, 0x42, 0x96};
+    bool hasFill = true;
+    bool hasStroke = true;
+    double strokeMm = 0.25;
+    Dash dash = Dash::Solid;
+    Mark mark = Mark::Circle;
+    double markMm = 1.8;
+    bool operator==(const Look&) const = default;
+};
+
+struct Category {
+    std::string value;  ///< exact text of the attribute value
+    std::string label;  ///< as the legend says it
+    Look look;
+    bool operator==(const Category&) const = default;
+};
+
+enum class Classing : std::uint8_t { Single, Categories, Ramp };
+
+struct VectorStyle {
+    Classing classing = Classing::Single;
+    Look look;  ///< of all features, or what categories and ramps start from
+    std::string field;
+    std::vector<Category> categories;
+    Look others;               ///< values that are in no category
+    Ramp ramp;                 ///< colours of the main part over the field's numbers
+    Look missing;              ///< features whose value is missing
+    NumberFormat numbers;
+    bool operator==(const VectorStyle&) const = default;
+};
+
+/// Names on features.
+struct LabelStyle {
+    bool isOn = false;
+    std::string field;
+    std::string rankField;  ///< higher is placed first; may be empty
+    double sizePt = 8;
+    Colour colour{0x23, 0x26, 0x3F};
+    bool isItalic = false, isBold = false, hasHalo = true;
+    double widestScale = 0;  ///< not drawn at smaller scales (larger denominators); 0: always
+    bool operator==(const LabelStyle&) const = default;
+};
+
+/// One band in colours.
+struct RasterStyle {
+    Ramp ramp;
+    std::string family = "stone";
+    NumberFormat numbers;
+    bool operator==(const RasterStyle&) const = default;
+};
+
+/// Nothing: computed from the CRS's ground unit and the source's height unit.
+using HeightScale = std::optional<double>;
+
+struct HillshadeStyle {
+    std::vector<terrain::Light> lights{{315, 45}};
+    HeightScale heightScale;
+    Colour shade{0x2E, 0x2A, 0x4A};
+    Colour highlight{0xFF, 0xF4, 0xD8};
+    bool operator==(const HillshadeStyle&) const = default;
+};
+
+struct TintStyle {
+    Ramp ramp;
+    std::string family = "humid";
+    NumberFormat numbers{0, true};
+    bool operator==(const TintStyle&) const = default;
+};
+
+/// Slope in degrees as colours.
+struct SteepnessStyle {
+    Ramp ramp = steepnessTint();
+    HeightScale heightScale;
+    bool operator==(const SteepnessStyle&) const = default;
+};
+
+struct ContourStyle {
+    terrain::ContourLevels levels;
+    int indexEvery = 5;
+    Colour land{0x7A, 0x55, 0x30};
+    Colour water{0x3B, 0x74, 0x9C};
+    double lineMm = 0.13, indexMm = 0.30;
+    bool hasLabels = true;
+    double labelPt = 6;
+    bool operator==(const ContourStyle&) const = default;
+};
+
+}  // namespace ledge::doc
