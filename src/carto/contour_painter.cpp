@@ -1,0 +1,172 @@
+#include "carto/contour_painter.h"
+
+#include <QPainterPath>
+
+#include "carto/relief.h"
+#include "carto/text.h"
+#include "core/base/numbers.h"
+#include "core/crs/transformation.h"
+#include "core/geometry/clip.h"
+
+namespace ledge::carto {
+namespace {
+constexpr double kLabelEveryMm = 90;
+
+// Pixels between grid points: fine enough to look smooth, not finer than what can be seen.
+double gridStep(const Pyramid& pyramid, const MapFrame& frame) {
+    const RasterInfo& info = pyramid.source().info();
+    const double metres = info.toWorld.columnLength() * (info.crs ? info.crs->metresPerUnit() : 1);
+    const double framePx = frame.unitsPerPx() * (frame.crs ? frame.crs->metresPerUnit() : 1);
+    const double cellPx = metres / framePx;
+    return std::max({1.0, 0.22 * frame.pxPerMm, std::min(cellPx / 2, 6.0)});
+}
+
+TextStyle labelText(const doc::ContourStyle& style, bool isWater) {
+    TextStyle text;
+    text.sizePt = style.labelPt;
+    text.isItalic = isWater;
+    text.colour = isWater ? style.water : style.land;
+    return text;
+}
+
+// The stretches of a line that lie outside all boxes, cut to within half a pixel.
+std::vector<std::vector<Point>> without(const std::vector<Point>& line, const std::vector<Box>& boxes) {
+    std::vector<std::vector<Point>> out(1);
+    const auto add = [&](Point p) {
+        const bool isBeneath = std::any_of(boxes.begin(), boxes.end(),
+                                           [p](const Box& b) { return b.contains(p); });
+        if (!isBeneath) out.back().push_back(p);
+        else if (!out.back().empty()) out.emplace_back();
+    };
+    Box all;
+    for (const Box& box : boxes) all.add(box);
+    for (std::size_t i = 0; i < line.size(); ++i) {
+        Box segment;
+        if (i > 0) segment.add(line[i - 1]), segment.add(line[i]);
+        if (i > 0 && segment.intersects(all)) {
+            const int steps = static_cast<int>(distance(line[i - 1], line[i]) / 0.5);
+            for (int k = 1; k < steps; ++k)
+                add(line[i - 1] + (line[i] - line[i - 1]) * (double(k) / steps));
+        }
+        add(line[i]);
+    }
+    std::erase_if(out, [](const auto& piece) { return piece.size() < 2; });
+    return out;
+}
+
+void placeLabels(ContourDrawing& drawing, const MapFrame& frame, const doc::ContourStyle& style) {
+    std::vector<label::Request> requests;
+    std::vector<std::size_t> lineOf;
+    for (std::size_t i = 0; i < drawing.lines.size(); ++i) {
+        const auto& line = drawing.lines[i];
+        if (!line.isIndex) continue;
+        const QString text = QString::fromStdString(formatNumber(line.level));
+        auto size = measure(text, labelText(style, line.level < 0), frame.pxPerMm);
+        size.width += frame.mm(0.8);
+        auto places = label::alongLine(line.points, size, frame.mm(6), true);
+        if (places.empty()) continue;
+        // One label for each stretch of the line.
+        double length = 0;
+        for (std::size_t k = 1; k < line.points.size(); ++k)
+            length += distance(line.points[k - 1], line.points[k]);
+        if (length < frame.mm(18)) continue;
+        const auto groups = static_cast<std::size_t>(
+            std::max(1.0, std::round(length / frame.mm(kLabelEveryMm))));
+        for (std::size_t g = 0; g < groups; ++g) {
+            const std::size_t from = places.size() * g / groups;
+            const std::size_t to = places.size() * (g + 1) / groups;
+            if (from == to) continue;
+            label::Request request;
+            request.size = length;
+            request.candidates.assign(places.begin() + static_cast<std::ptrdiff_t>(from),
+                                      places.begin() + static_cast<std::ptrdiff_t>(to));
+            requests.push_back(std::move(request));
+            lineOf.push_back(i);
+        }
+    }
+    const Box page{0, 0, double(frame.widthPx), double(frame.heightPx)};
+    const auto chosen = label::place(requests, {}, page);
+    std::vector<std::vector<Box>> gaps(drawing.lines.size());
+    for (std::size_t i = 0; i < requests.size(); ++i) {
+        if (!chosen[i]) continue;
+        const auto& place = requests[i].candidates[*chosen[i]];
+        const auto& line = drawing.lines[lineOf[i]];
+        const Point shift{std::cos(place.angleRadians) * frame.mm(0.4),
+                          std::sin(place.angleRadians) * frame.mm(0.4)};
+        drawing.labels.push_back({QString::fromStdString(formatNumber(line.level)),
+                                  place.origin + shift, place.angleRadians, line.level < 0,
+                                  place.boxes});
+        auto& gap = gaps[lineOf[i]];
+        gap.insert(gap.end(), place.boxes.begin(), place.boxes.end());
+    }
+    std::vector<ContourDrawing::Line> lines;
+    for (std::size_t i = 0; i < drawing.lines.size(); ++i) {
+        auto& line = drawing.lines[i];
+        if (gaps[i].empty()) {
+            lines.push_back(std::move(line));
+            continue;
+        }
+        for (auto& piece : without(line.points, gaps[i]))
+            lines.push_back({line.level, line.isIndex, std::move(piece)});
+    }
+    drawing.lines = std::move(lines);
+}
+}  // namespace
+
+Result<ContourDrawing> traceContours(const Pyramid& pyramid, const MapFrame& frame,
+                                     const doc::ContourStyle& style, double metresPerHeight,
+                                     const Progress& progress) {
+    const auto way = crs::Transformation::between(pyramid.source().info().crs, frame.crs);
+    if (!way) return way.error();
+    const double step = gridStep(pyramid, frame);
+    const double rim = frame.mm(2);
+    TargetGrid grid;
+    grid.cols = static_cast<std::size_t>((frame.widthPx + 2 * rim) / step) + 1;
+    grid.rows = static_cast<std::size_t>((frame.heightPx + 2 * rim) / step) + 1;
+    const Affine toPx{step, 0, -rim, 0, step, -rim};
+    grid.toWorld = frame.toMap().after(toPx);
+    auto heights = warped(pyramid, *way, grid, Resampling::Cubic, progress.part(0, 0.5));
+    if (!heights) return heights.error();
+    if (metresPerHeight != 1)
+        for (float& h : heights->cells()) h *= static_cast<float>(metresPerHeight);
+    auto traced = terrain::contours(heights->view(), toPx, style.levels, progress.part(0.5, 1));
+    if (!traced) return traced.error();
+    ContourDrawing out;
+    for (terrain::Contour& contour : *traced) {
+        ContourDrawing::Line line;
+        line.level = contour.level;
+        line.isIndex = style.levels.isIndex(contour.level, style.indexEvery);
+        line.points = simplified(smoothed(contour.points, 1), 0.025 * frame.pxPerMm);
+        Box box;
+        for (const Point p : line.points) box.add(p);
+        if (std::max(box.width(), box.height()) < frame.mm(0.8)) continue;  // specks
+        out.lines.push_back(std::move(line));
+    }
+    if (style.hasLabels) placeLabels(out, frame, style);
+    return out;
+}
+
+void paintContours(QPainter& painter, const MapFrame& frame, const ContourDrawing& drawing,
+                   const doc::ContourStyle& style) {
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setBrush(Qt::NoBrush);
+    for (const bool isIndex : {false, true}) {
+        for (const bool isWater : {true, false}) {
+            QPainterPath path;
+            for (const auto& line : drawing.lines) {
+                if (line.isIndex != isIndex || (line.level < 0) != isWater) continue;
+                path.moveTo(qt(line.points.front()));
+                for (std::size_t i = 1; i < line.points.size(); ++i) path.lineTo(qt(line.points[i]));
+            }
+            QPen pen(qt(isWater ? style.water : style.land),
+                     frame.mm(isIndex ? style.indexMm : style.lineMm));
+            pen.setJoinStyle(Qt::RoundJoin);
+            painter.strokePath(path, pen);
+        }
+    }
+    for (const auto& label : drawing.labels)
+        drawText(painter, label.origin, label.angle, label.text, labelText(style, label.isWater),
+                 frame.pxPerMm);
+}
+
+}  // namespace ledge::carto

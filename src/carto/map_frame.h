@@ -1,0 +1,48 @@
+#pragma once
+#include <QPolygonF>
+#include <QSizeF>
+
+#include "core/crs/crs.h"
+#include "core/raster/warp.h"
+#include "document/document.h"
+
+namespace ledge::carto {
+
+inline constexpr double kMmPerPoint = 25.4 / 72;
+
+/// A map on a device: which part of a CRS falls on which pixels. Sizes on paper become pixels by
+/// `pxPerMm`.
+struct MapFrame {
+    crs::CrsPtr crs;
+    doc::MapView view;
+    int widthPx = 0, heightPx = 0;
+    double pxPerMm = 96 / 25.4;
+
+    bool operator==(const MapFrame& o) const {
+        return crs::isSame(crs, o.crs) && view == o.view && widthPx == o.widthPx &&
+               heightPx == o.heightPx && pxPerMm == o.pxPerMm;
+    }
+    /// Map units that one pixel covers.
+    double unitsPerPx() const;
+    Affine toPixels() const;
+    Affine toMap() const;
+    /// Box of the frame in the map's CRS.
+    Box extent() const;
+    double mm(double millimetres) const { return millimetres * pxPerMm; }
+    /// The frame's pixels as a grid, grown by a rim on every side.
+    TargetGrid grid(int rim) const;
+    /// Ground metres per map unit at the middle; 1 for an undeclared CRS.
+    double groundMetresPerUnit() const;
+};
+
+/// The view that shows a box with a small margin, unrotated.
+doc::MapView viewOf(const Box& box, const crs::CrsPtr& crs, int widthPx, int heightPx,
+                    double pxPerMm);
+
+/// The view after turning the wheel: `factor` of the scale, the place beneath the pixel kept.
+doc::MapView zoomedAt(const MapFrame& frame, QPointF pixel, double factor);
+doc::MapView panned(const MapFrame& frame, QPointF byPixels);
+
+inline QPointF qt(Point p) { return {p.x, p.y}; }
+
+}  // namespace ledge::carto

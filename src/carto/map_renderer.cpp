@@ -1,0 +1,245 @@
+#include "carto/map_renderer.h"
+
+#include "carto/name_labels.h"
+#include "carto/relief.h"
+#include "carto/vector_painter.h"
+
+namespace ledge::carto {
+namespace {
+using doc::Blend;
+
+QPainter::CompositionMode modeOf(Blend blend) {
+    switch (blend) {
+        case Blend::Normal: return QPainter::CompositionMode_SourceOver;
+        case Blend::Multiply: return QPainter::CompositionMode_Multiply;
+        case Blend::Screen: return QPainter::CompositionMode_Screen;
+        case Blend::Overlay: return QPainter::CompositionMode_Overlay;
+        case Blend::SoftLight: return QPainter::CompositionMode_SoftLight;
+    }
+    return QPainter::CompositionMode_SourceOver;
+}
+
+// A layer without what is applied when its picture is laid down.
+doc::Layer appearance(const doc::Layer& layer) {
+    doc::Layer out = layer;
+    out.isVisible = true;
+    out.opacity = 1;
+    out.name.clear();
+    if (!out.as<doc::Hillshade>()) out.blend = Blend::Normal;
+    if (auto* vector = out.as<doc::VectorLayer>()) vector->labels = {};
+    return out;
+}
+
+QImage emptyPicture(const MapFrame& frame) {
+    QImage image(frame.widthPx, frame.heightPx, QImage::Format_ARGB32_Premultiplied);
+    image.fill(Qt::transparent);
+    return image;
+}
+
+Error noSource(const doc::Layer& layer) {
+    return {ErrorCode::NotFound, layer.name, "its source is not in the project", "remove the layer"};
+}
+}  // namespace
+
+bool isVectorKind(const doc::Layer& layer) {
+    return layer.as<doc::VectorLayer>() || layer.as<doc::Contours>();
+}
+
+Result<QImage> MapRenderer::picture(const doc::Document& document,
+                                    const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
+                                    const Progress& progress, MapReport& report) {
+    QImage image = emptyPicture(frame);
+    const auto drawn = doc::drawnLayers(layers);
+    QPainter painter(&image);
+    if (const auto done = compose(painter, document, drawn, frame, progress, report); !done)
+        return done.error();
+    paintNames(painter, document, drawn, frame, report);
+    return image;
+}
+
+Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document,
+                                const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
+                                const Progress& progress, MapReport& report) {
+    const auto drawn = doc::drawnLayers(layers);
+    std::size_t flat = 0;
+    for (std::size_t i = 0; i < drawn.size(); ++i)
+        if (!isVectorKind(*drawn[i].layer) || drawn[i].layer->blend != Blend::Normal) flat = i + 1;
+    if (flat > 0) {
+        QImage image = emptyPicture(frame);
+        image.fill(Qt::white);  // PDF viewers differ on soft masks; paper is opaque
+        QPainter picture(&image);
+        const auto done = compose(picture, document, std::span(drawn).first(flat), frame,
+                                  progress.part(0, 0.7), report);
+        if (!done) return done;
+        picture.end();
+        painter.drawImage(QPointF(0, 0), image.convertToFormat(QImage::Format_RGB32));
+    }
+    for (const doc::DrawnLayer& one : std::span(drawn).subspan(flat)) {
+        if (progress.stopped()) return cancelled("drawing");
+        const doc::SourceRef* source = document.source(one.layer->source);
+        painter.save();
+        painter.setOpacity(one.opacity);
+        const auto done = source ? paintVectors(painter, *one.layer, *source, frame, progress)
+                                 : Result<void>(noSource(*one.layer));
+        painter.restore();
+        if (done) continue;
+        if (done.error().code == ErrorCode::Cancelled) return done;
+        report.problems.push_back({one.layer->id, done.error().text()});
+    }
+    paintNames(painter, document, drawn, frame, report);
+    return {};
+}
+
+Result<void> MapRenderer::compose(QPainter& painter, const doc::Document& document,
+                                  std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
+                                  const Progress& progress, MapReport& report) {
+    double done = 0;
+    const auto count = static_cast<double>(layers.size());
+    for (const doc::DrawnLayer& one : layers) {
+        if (progress.stopped()) return cancelled("drawing");
+        const auto pictures = layerPictures(document, *one.layer, frame,
+                                            progress.part(done / count, (done + 1) / count));
+        ++done;
+        if (!pictures) {
+            if (pictures.error().code == ErrorCode::Cancelled) return pictures.error();
+            report.problems.push_back({one.layer->id, pictures.error().text()});
+            continue;
+        }
+        painter.setOpacity(one.opacity);
+        painter.setCompositionMode(modeOf(one.layer->blend));
+        painter.drawImage(0, 0, pictures->base);
+        if (!pictures->screen.isNull()) {
+            painter.setCompositionMode(QPainter::CompositionMode_Screen);
+            painter.drawImage(0, 0, pictures->screen);
+        }
+    }
+    painter.setOpacity(1);
+    painter.setCompositionMode(QPainter::CompositionMode_SourceOver);
+    return {};
+}
+
+Result<MapRenderer::Pictures> MapRenderer::layerPictures(const doc::Document& document,
+                                                         const doc::Layer& layer,
+                                                         const MapFrame& frame,
+                                                         const Progress& progress) {
+    const doc::SourceRef* source = document.source(layer.source);
+    if (!source) return noSource(layer);
+    const doc::Layer wanted = appearance(layer);
+    if (const auto it = m_kept.find(layer.id); it != m_kept.end() && it->second.layer == wanted &&
+                                               it->second.source == *source &&
+                                               it->second.frame == frame)
+        return it->second.pictures;
+    auto pictures = drawLayer(layer, *source, frame, progress);
+    if (pictures) m_kept[layer.id] = {wanted, *source, frame, *pictures};
+    return pictures;
+}
+
+Result<std::shared_ptr<const Grid<float>>> MapRenderer::heights(const doc::SourceRef& source,
+                                                                const MapFrame& frame,
+                                                                const Progress& progress) {
+    if (const auto it = m_heights.find(source.id);
+        it != m_heights.end() && it->second.source == source && it->second.frame == frame)
+        return it->second.heights;
+    const auto pyramid = m_data->raster(source);
+    if (!pyramid) return pyramid.error();
+    auto cells = frameHeights(**pyramid, frame, Resampling::Cubic, progress);
+    if (!cells) return cells.error();
+    auto kept = std::make_shared<const Grid<float>>(*std::move(cells));
+    m_heights[source.id] = {source, frame, kept};
+    return kept;
+}
+
+Result<std::shared_ptr<const ContourDrawing>> MapRenderer::contours(const doc::Layer& layer,
+                                                                    const doc::SourceRef& source,
+                                                                    const MapFrame& frame,
+                                                                    const Progress& progress) {
+    const doc::Layer wanted = appearance(layer);
+    if (const auto it = m_contours.find(layer.id);
+        it != m_contours.end() && it->second.layer == wanted && it->second.source == source &&
+        it->second.frame == frame)
+        return it->second.drawing;
+    const auto pyramid = m_data->raster(source);
+    if (!pyramid) return pyramid.error();
+    auto drawing = traceContours(**pyramid, frame, layer.as<doc::Contours>()->style,
+                                 metresPerHeight(source), progress);
+    if (!drawing) return drawing.error();
+    auto kept = std::make_shared<const ContourDrawing>(*std::move(drawing));
+    m_contours[layer.id] = {wanted, source, frame, kept};
+    return kept;
+}
+
+Result<void> MapRenderer::paintVectors(QPainter& painter, const doc::Layer& layer,
+                                       const doc::SourceRef& source, const MapFrame& frame,
+                                       const Progress& progress) {
+    if (const auto* lines = layer.as<doc::Contours>()) {
+        const auto drawing = contours(layer, source, frame, progress);
+        if (!drawing) return drawing.error();
+        paintContours(painter, frame, **drawing, lines->style);
+        return {};
+    }
+    const auto features = m_data->features(source, frame.crs);
+    if (!features) return features.error();
+    return paintFeatures(painter, frame, **features, layer.as<doc::VectorLayer>()->style, progress);
+}
+
+Result<MapRenderer::Pictures> MapRenderer::drawLayer(const doc::Layer& layer,
+                                                     const doc::SourceRef& source,
+                                                     const MapFrame& frame,
+                                                     const Progress& progress) {
+    Pictures out;
+    if (isVectorKind(layer)) {
+        out.base = emptyPicture(frame);
+        QPainter painter(&out.base);
+        if (const auto done = paintVectors(painter, layer, source, frame, progress); !done)
+            return done.error();
+        return out;
+    }
+    const auto cells = heights(source, frame, progress);
+    if (!cells) return cells.error();
+    const double metres = metresPerHeight(source);
+    if (const auto* raster = layer.as<doc::RasterLayer>())
+        out.base = tinted(**cells, raster->style.ramp, 1);
+    if (const auto* tint = layer.as<doc::HeightTint>())
+        out.base = tinted(**cells, tint->style.ramp, metres);
+    if (const auto* steep = layer.as<doc::Steepness>()) {
+        auto image = steepnessPicture(**cells, frame, steep->style, metres, progress.stop);
+        if (!image) return image.error();
+        out.base = *std::move(image);
+    }
+    if (const auto* shade = layer.as<doc::Hillshade>()) {
+        if (layer.blend == Blend::Multiply) {
+            auto images = shadePictures(**cells, frame, shade->style, metres, progress.stop);
+            if (!images) return images.error();
+            out = {std::move(images->shade), std::move(images->light)};
+        } else {
+            auto image = plainShade(**cells, frame, shade->style, metres, progress.stop);
+            if (!image) return image.error();
+            out.base = *std::move(image);
+        }
+    }
+    return out;
+}
+
+void MapRenderer::paintNames(QPainter& painter, const doc::Document& document,
+                             std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
+                             MapReport& report) {
+    NameLabels names(frame);
+    for (auto it = layers.rbegin(); it != layers.rend(); ++it) {
+        const doc::Layer& layer = *it->layer;
+        if (const auto kept = m_contours.find(layer.id);
+            layer.as<doc::Contours>() && kept != m_contours.end() && kept->second.frame == frame)
+            for (const auto& label : kept->second.drawing->labels) names.avoid(label.boxes);
+        const auto* vector = layer.as<doc::VectorLayer>();
+        const doc::SourceRef* source = document.source(layer.source);
+        if (!vector || !source) continue;
+        const bool isLabelled = vector->labels.isOn && !vector->labels.field.empty();
+        if (!isLabelled && vector->geometry != GeometryType::Point) continue;
+        const auto features = m_data->features(*source, frame.crs);
+        if (features) names.add(**features, *vector);
+    }
+    const NameLabels::Count count = names.paint(painter);
+    report.labelsPlaced = count.placed;
+    report.labelsWithoutRoom = count.withoutRoom;
+}
+
+}  // namespace ledge::carto

@@ -1,0 +1,35 @@
+#pragma once
+#include <QImage>
+
+#include "carto/layer_data.h"
+#include "carto/map_frame.h"
+
+namespace ledge::carto {
+
+/// Heights on a frame's pixels with a rim of one, in the source's own unit; NaN for no data.
+Result<Grid<float>> frameHeights(const Pyramid& pyramid, const MapFrame& frame,
+                                 Resampling resampling, const Progress& progress);
+
+/// Ground size of a pixel for each row of the frame.
+std::vector<CellSize> pixelSizes(const MapFrame& frame);
+
+/// A hillshade for laying over colour: `shade` multiplies, `light` screens. Flat ground is clear in
+/// both. Without colour beneath, `plain` is the grey picture.
+struct ShadePictures {
+    QImage shade, light;
+};
+Result<ShadePictures> shadePictures(const Grid<float>& heights, const MapFrame& frame,
+                                    const doc::HillshadeStyle& style, double metresPerHeight,
+                                    const std::stop_token& stop);
+Result<QImage> plainShade(const Grid<float>& heights, const MapFrame& frame,
+                          const doc::HillshadeStyle& style, double metresPerHeight,
+                          const std::stop_token& stop);
+
+/// Heights (with rim) through a ramp over metres.
+QImage tinted(const Grid<float>& heights, const Ramp& ramp, double factor);
+
+Result<QImage> steepnessPicture(const Grid<float>& heights, const MapFrame& frame,
+                                const doc::SteepnessStyle& style, double metresPerHeight,
+                                const std::stop_token& stop);
+
+}  // namespace ledge::carto

@@ -1,0 +1,147 @@
+#include "carto/swatch.h"
+
+#include <QPainter>
+#include <QPainterPath>
+
+#include "carto/relief.h"
+#include "carto/text.h"
+#include "carto/vector_painter.h"
+
+namespace ledge::carto {
+namespace {
+// Two hills and a hollow on a slope, with the shape's height range.
+Grid<float> hills(int rows, int cols, double low, double high) {
+    Grid<float> out(static_cast<std::size_t>(rows), static_cast<std::size_t>(cols));
+    for (int r = 0; r < rows; ++r) {
+        for (int c = 0; c < cols; ++c) {
+            const double x = double(c) / cols, y = double(r) / rows;
+            const auto bump = [&](double cx, double cy, double w) {
+                return std::exp(-((x - cx) * (x - cx) + (y - cy) * (y - cy)) / (w * w));
+            };
+            const double h = 0.95 * bump(0.36, 0.42, 0.24) + 0.7 * bump(0.72, 0.62, 0.2) +
+                             0.12 * std::sin(9 * x + 4 * y) * bump(0.5, 0.5, 0.4);
+            out(static_cast<std::size_t>(r), static_cast<std::size_t>(c)) =
+                static_cast<float>(low + (high - low) * std::min(1.0, h));
+        }
+    }
+    return out;
+}
+
+QImage reliefSwatch(const doc::Layer& layer, QSize px) {
+    MapFrame frame;
+    frame.widthPx = px.width(), frame.heightPx = px.height();
+    frame.pxPerMm = 1;
+    frame.view.scale = 20000;  // 20 m a pixel
+    const double steep = 20.0 * px.height() * 0.28;
+    const auto cells = hills(px.height() + 2, px.width() + 2, 0, steep);
+    if (const auto* shade = layer.as<doc::Hillshade>()) {
+        auto plain = shade->style;
+        plain.heightScale.reset();
+        return plainShade(cells, frame, plain, 1, {}).value_or(QImage());
+    }
+    if (const auto* tint = layer.as<doc::HeightTint>())
+        return tinted(hills(px.height() + 2, px.width() + 2, tint->style.ramp.low() * 0.6,
+                            tint->style.ramp.high()), tint->style.ramp, 1);
+    if (const auto* raster = layer.as<doc::RasterLayer>())
+        return tinted(hills(px.height() + 2, px.width() + 2, raster->style.ramp.low(),
+                            raster->style.ramp.high()), raster->style.ramp, 1);
+    if (const auto* steepness = layer.as<doc::Steepness>()) {
+        auto plain = steepness->style;
+        plain.heightScale.reset();
+        return steepnessPicture(cells, frame, plain, 1, {}).value_or(QImage());
+    }
+    return {};
+}
+
+void drawContourRings(QPainter& painter, const QRectF& r, const doc::ContourStyle& style, double mm) {
+    painter.setBrush(Qt::NoBrush);
+    for (int i = 0; i < 4; ++i) {
+        painter.setPen(QPen(qt(style.land), std::max(0.8, (i == 1 ? style.indexMm : style.lineMm) * mm)));
+        const double in = i * r.height() * 0.13;
+        QPainterPath path;
+        const QRectF e = r.adjusted(in * 1.3 + 1, in + 1, -in * 1.1 - 1, -in * 0.9 - 1);
+        path.moveTo(e.left(), e.center().y());
+        path.cubicTo(e.left(), e.top(), e.center().x(), e.top() - 1, e.center().x() + e.width() * 0.15, e.top() + e.height() * 0.12);
+        path.cubicTo(e.right(), e.top() + e.height() * 0.2, e.right(), e.bottom(), e.center().x(), e.bottom());
+        path.cubicTo(e.left() + e.width() * 0.1, e.bottom(), e.left(), e.center().y() + e.height() * 0.2, e.left(), e.center().y());
+        painter.drawPath(path);
+    }
+}
+
+const doc::Layer* firstPicture(const std::vector<doc::LayerPtr>& layers) {
+    for (auto it = layers.rbegin(); it != layers.rend(); ++it)
+        if (!(*it)->isGroup()) return it->get();
+    return nullptr;
+}
+}  // namespace
+
+void drawRamp(QPainter& painter, const QRectF& rect, const Ramp& ramp) {
+    QImage strip(256, 1, QImage::Format_ARGB32);
+    for (int i = 0; i < 256; ++i)
+        strip.setPixelColor(i, 0, qt(ramp.at(ramp.low() + (ramp.high() - ramp.low()) * i / 255.0)));
+    painter.save();
+    painter.setRenderHint(QPainter::SmoothPixmapTransform);
+    painter.drawImage(rect, strip);
+    painter.restore();
+}
+
+void drawSample(QPainter& painter, const QRectF& r, GeometryType type, const doc::Look& look,
+                double pxPerMm) {
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing);
+    if (type == GeometryType::Point) {
+        drawMark(painter, r.center(), look, pxPerMm);
+    } else if (type == GeometryType::Line) {
+        QPainterPath path(QPointF(r.left(), r.bottom() - r.height() * 0.25));
+        path.cubicTo(r.left() + r.width() * 0.3, r.top() - r.height() * 0.1,
+                     r.left() + r.width() * 0.65, r.bottom() + r.height() * 0.1, r.right(),
+                     r.top() + r.height() * 0.25);
+        painter.setPen(penOf(look, pxPerMm));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawPath(path);
+    } else {
+        painter.setPen(penOf(look, pxPerMm));
+        painter.setBrush(look.hasFill ? QBrush(qt(look.fill)) : QBrush(Qt::NoBrush));
+        painter.drawRect(r);
+    }
+    painter.restore();
+}
+
+QImage swatch(const doc::Layer& layer, QSize size, double ratio) {
+    const QSize px = size * ratio;
+    QImage image(px, QImage::Format_ARGB32_Premultiplied);
+    image.fill(Qt::white);
+    QPainter painter(&image);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const double mm = 4.2 * ratio;
+    const QRectF inner = QRectF(QPointF(0, 0), px).adjusted(4 * ratio, 4 * ratio, -4 * ratio, -4 * ratio);
+    if (const auto* vector = layer.as<doc::VectorLayer>()) {
+        const doc::VectorStyle& style = vector->style;
+        if (style.classing == doc::Classing::Categories && style.categories.size() > 1) {
+            const std::size_t shown = std::min<std::size_t>(3, style.categories.size());
+            const double w = inner.width() / double(shown);
+            for (std::size_t i = 0; i < shown; ++i)
+                drawSample(painter, QRectF(inner.left() + double(i) * w, inner.top(), w - ratio, inner.height()),
+                           vector->geometry, style.categories[i].look, mm);
+        } else if (style.classing == doc::Classing::Ramp) {
+            drawRamp(painter, inner, style.ramp);
+        } else {
+            drawSample(painter, inner, vector->geometry, style.look, mm);
+        }
+    } else if (const auto* contours = layer.as<doc::Contours>()) {
+        drawContourRings(painter, inner.adjusted(-3 * ratio, -3 * ratio, 3 * ratio, 3 * ratio),
+                         contours->style, mm);
+    } else if (const auto* group = layer.as<doc::Group>()) {
+        if (const doc::Layer* first = firstPicture(group->children)) {
+            painter.end();
+            return swatch(*first, size, ratio);
+        }
+    } else {
+        painter.drawImage(0, 0, reliefSwatch(layer, px));
+    }
+    painter.end();
+    image.setDevicePixelRatio(ratio);
+    return image;
+}
+
+}  // namespace ledge::carto

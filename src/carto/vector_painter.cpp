@@ -1,0 +1,179 @@
+#include "carto/vector_painter.h"
+
+#include <QPainterPath>
+
+#include "carto/text.h"
+#include "core/geometry/clip.h"
+
+namespace ledge::carto {
+namespace {
+using doc::Look;
+
+std::vector<Point> toPixels(std::span<const Point> points, const Affine& way) {
+    std::vector<Point> out;
+    out.reserve(points.size());
+    Point last = kNowhere;
+    for (const Point p : points) {
+        const Point q = way(p);
+        // Points closer than a quarter of a pixel to the last add nothing to see.
+        if (!out.empty() && std::abs(q.x - last.x) + std::abs(q.y - last.y) < 0.25) continue;
+        out.push_back(q);
+        last = q;
+    }
+    if (points.size() > 1 && !out.empty()) {
+        const Point end = way(points.back());
+        if (out.back() != end) out.push_back(end);
+    }
+    return out;
+}
+
+void addLine(QPainterPath& path, std::span<const Point> line) {
+    if (line.empty()) return;
+    path.moveTo(qt(line[0]));
+    for (const Point p : line.subspan(1)) path.lineTo(qt(p));
+}
+
+Box frameBox(const MapFrame& frame, double growPx) {
+    return Box{0, 0, double(frame.widthPx), double(frame.heightPx)}.grown(growPx);
+}
+
+QPainterPath strokePathOf(const MapFrame& frame, const Geometry& g, const Affine& way, double grow) {
+    QPainterPath path;
+    const Box box = frameBox(frame, grow);
+    for (std::size_t i = 0; i < g.partCount(); ++i)
+        for (const auto& piece : clipLine(toPixels(g.part(i), way), box)) addLine(path, piece);
+    return path;
+}
+
+QPainterPath fillPathOf(const MapFrame& frame, const Geometry& g, const Affine& way, double grow) {
+    QPainterPath path;
+    path.setFillRule(Qt::OddEvenFill);
+    const Box box = frameBox(frame, grow);
+    for (std::size_t i = 0; i < g.partCount(); ++i) {
+        const auto ring = clipRing(toPixels(g.part(i), way), box);
+        if (ring.empty()) continue;
+        addLine(path, ring);
+        path.closeSubpath();
+    }
+    return path;
+}
+}  // namespace
+
+LookFinder::LookFinder(const doc::VectorStyle& style, const FeatureTable& table)
+    : m_style(style), m_field(table.fieldIndex(style.field)), m_ramp(style.ramp) {
+    for (const doc::Category& category : style.categories) m_byValue[category.value] = &category.look;
+}
+
+Look LookFinder::at(const Feature& feature) const {
+    if (m_style.classing == doc::Classing::Single || m_field < 0) return m_style.look;
+    const Value& value = feature.values[static_cast<std::size_t>(m_field)];
+    if (m_style.classing == doc::Classing::Categories) {
+        const auto it = m_byValue.find(exactText(value));
+        return it == m_byValue.end() || isMissing(value) ? m_style.others : *it->second;
+    }
+    const double number = numberOf(value);
+    if (!std::isfinite(number)) return m_style.missing;
+    Look look = m_style.look;
+    const Colour colour = m_ramp.at(static_cast<float>(number));
+    (feature.geometry.type == GeometryType::Line ? look.stroke : look.fill) = colour;
+    return look;
+}
+
+QPainterPath markPath(doc::Mark mark, double d) {
+    QPainterPath path;
+    const double r = d / 2;
+    switch (mark) {
+        case doc::Mark::Circle: path.addEllipse(QPointF(0, 0), r, r); break;
+        case doc::Mark::Square: path.addRect(-r * 0.89, -r * 0.89, d * 0.89, d * 0.89); break;
+        case doc::Mark::Triangle:
+            path.addPolygon(QPolygonF({{0, -r * 1.15}, {r * 1.05, r * 0.75}, {-r * 1.05, r * 0.75}}));
+            path.closeSubpath();
+            break;
+        case doc::Mark::Diamond:
+            path.addPolygon(QPolygonF({{0, -r * 1.2}, {r * 1.2, 0}, {0, r * 1.2}, {-r * 1.2, 0}}));
+            path.closeSubpath();
+            break;
+    }
+    return path;
+}
+
+QPen penOf(const Look& look, double pxPerMm) {
+    if (!look.hasStroke) return QPen(Qt::NoPen);
+    QPen pen(qt(look.stroke), std::max(0.35, look.strokeMm * pxPerMm));
+    pen.setJoinStyle(Qt::RoundJoin);
+    pen.setCapStyle(look.dash == doc::Dash::Solid ? Qt::RoundCap : Qt::FlatCap);
+    // Dash lengths in millimetres on paper, whatever the line's width.
+    const double mm = pxPerMm / pen.widthF();
+    switch (look.dash) {
+        case doc::Dash::Solid: break;
+        case doc::Dash::Dashes: pen.setDashPattern({1.7 * mm, 0.8 * mm}); break;
+        case doc::Dash::Dots: pen.setDashPattern({0.35 * mm, 0.75 * mm}); break;
+        case doc::Dash::DashDot: pen.setDashPattern({2.4 * mm, 0.7 * mm, 0.4 * mm, 0.7 * mm}); break;
+    }
+    return pen;
+}
+
+void drawMark(QPainter& painter, QPointF at, const Look& look, double pxPerMm) {
+    painter.save();
+    painter.translate(at);
+    QPen ring(qt(look.stroke), std::max(0.5, look.strokeMm * pxPerMm));
+    painter.setPen(look.hasStroke ? ring : QPen(Qt::NoPen));
+    painter.setBrush(look.hasFill ? QBrush(qt(look.fill)) : QBrush(Qt::NoBrush));
+    painter.drawPath(markPath(look.mark, look.markMm * pxPerMm));
+    painter.restore();
+}
+
+void paintGeometry(QPainter& painter, const MapFrame& frame, const Geometry& g, const Look& look) {
+    const Affine way = frame.toPixels();
+    if (g.type == GeometryType::Point) {
+        const Box box = frameBox(frame, frame.mm(look.markMm) + 2);
+        for (const Point p : g.points)
+            if (const Point at = way(p); box.contains(at)) drawMark(painter, qt(at), look, frame.pxPerMm);
+        return;
+    }
+    const double grow = frame.mm(look.strokeMm) + 4;
+    if (g.type == GeometryType::Polygon && look.hasFill) {
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(qt(look.fill));
+        painter.drawPath(fillPathOf(frame, g, way, grow));
+    }
+    if (look.hasStroke && look.strokeMm > 0) {
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(penOf(look, frame.pxPerMm));
+        painter.drawPath(strokePathOf(frame, g, way, grow));
+    }
+}
+
+Result<void> paintFeatures(QPainter& painter, const MapFrame& frame, const MapFeatures& features,
+                           const doc::VectorStyle& style, const Progress& progress) {
+    const LookFinder looks(style, *features.table);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const double grow = frame.mm(5) * frame.unitsPerPx();
+    std::size_t done = 0;
+    for (const std::size_t i : features.index.meeting(frame.extent().grown(grow))) {
+        if (++done % 256 == 0 && progress.stopped()) return cancelled("drawing");
+        const Feature& feature = features.table->features[i];
+        paintGeometry(painter, frame, feature.geometry, looks.at(feature));
+    }
+    return {};
+}
+
+void paintOutline(QPainter& painter, const MapFrame& frame, const Geometry& g) {
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setBrush(Qt::NoBrush);
+    const Affine way = frame.toPixels();
+    QPainterPath path;
+    if (g.type == GeometryType::Point)
+        for (const Point p : g.points) path.addEllipse(qt(way(p)), frame.mm(1.9), frame.mm(1.9));
+    else
+        path = strokePathOf(frame, g, way, 20);
+    for (const auto& [colour, widthMm] :
+         {std::pair{QColor(0xF6, 0xF6, 0xFB), 1.25}, std::pair{QColor(0xD9, 0x9A, 0x2B), 0.65}}) {
+        QPen pen(colour, frame.mm(widthMm));
+        pen.setJoinStyle(Qt::RoundJoin);
+        pen.setCapStyle(Qt::RoundCap);
+        painter.strokePath(path, pen);
+    }
+}
+
+}  // namespace ledge::carto
