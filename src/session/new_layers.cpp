@@ -1,0 +1,272 @@
+#include "session/new_layers.h"
+
+#include <array>
+
+#include "core/base/numbers.h"
+#include "core/crs/wkt.h"
+#include "core/terrain/slope.h"
+#include "document/edits/layer_edits.h"
+
+namespace ledge::session {
+namespace {
+using doc::Look;
+
+struct NamedLook {
+    std::array<const char*, 8> words;  // found anywhere in the name
+    Colour fill, stroke;
+    doc::Dash dash;
+    double strokeMm;
+};
+const std::array<NamedLook, 6> kNamed{{
+    {{"loch", "lake", "water", "stream", "river", "burn", "sea", "pond"}, {0xC6, 0xDF, 0xEC}, {0x2F, 0x6F, 0x9F}, doc::Dash::Solid, 0.22},
+    {{"coast", "shore", nullptr, nullptr, nullptr, nullptr, nullptr, nullptr}, {0xEE, 0xEE, 0xE6}, {0x2B, 0x55, 0x7D}, doc::Dash::Solid, 0.3},
+    {{"wood", "forest", "tree", nullptr, nullptr, nullptr, nullptr, nullptr}, {0xBC, 0xD3, 0xAC}, {0x5C, 0x86, 0x4F}, doc::Dash::Solid, 0.15},
+    {{"path", "track", "trail", nullptr, nullptr, nullptr, nullptr, nullptr}, {0xE7, 0xC9, 0xB4}, {0x8A, 0x2F, 0x2A}, doc::Dash::Dashes, 0.42},
+    {{"road", "street", nullptr, nullptr, nullptr, nullptr, nullptr, nullptr}, {0xEF, 0xD3, 0xA6}, {0xB0, 0x6A, 0x2C}, doc::Dash::Solid, 0.5},
+    {{"district", "boundar", "parish", "border", nullptr, nullptr, nullptr, nullptr}, {0xE6, 0xE0, 0xEE}, {0x7A, 0x5C, 0x93}, doc::Dash::DashDot, 0.35},
+}};
+
+const NamedLook* namedLook(const std::string& name) {
+    const std::string lower = lowered(name);
+    for (const NamedLook& look : kNamed)
+        for (const char* word : look.words)
+            if (word && lower.find(word) != std::string::npos) return &look;
+    return nullptr;
+}
+
+// A field that holds names, by its own name.
+std::string nameField(const FeatureTable& table) {
+    for (const char* wanted : {"name", "title", "label", "place"})
+        for (const Field& field : table.info.fields)
+            if (lowered(field.name) == wanted && field.type == FieldType::Text) return field.name;
+    return "";
+}
+
+std::string titled(std::string stem) {
+    for (char& c : stem)
+        if (c == '_' || c == '-') c = ' ';
+    if (!stem.empty()) stem[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(stem[0])));
+    return stem;
+}
+
+double outward(double value, double span, bool up) {
+    const double step = roundDownTo125(std::max(1e-9, span / 20));
+    return (up ? std::ceil(value / step) : std::floor(value / step)) * step;
+}
+
+doc::Layer rasterLayer(const std::string& name, const Pyramid& pyramid) {
+    doc::Layer layer;
+    layer.name = name;
+    const auto [low, high] = roughRange(pyramid);
+    const double span = std::max(1e-6, high - low);
+    if (looksLikeHeights(pyramid.source().info())) {
+        doc::HeightTint tint;
+        tint.style.ramp = heightTint(tint.style.family, outward(low, span, false), outward(high, span, true));
+        layer.content = tint;
+    } else {
+        doc::RasterLayer raster;
+        raster.style.ramp = rampOf(raster.style.family, outward(low, span, false), outward(high, span, true));
+        layer.content = raster;
+    }
+    return layer;
+}
+
+doc::Layer sourced(std::string name, doc::Id source, doc::LayerContent content) {
+    doc::Layer layer;
+    layer.name = std::move(name);
+    layer.source = source;
+    layer.content = std::move(content);
+    return layer;
+}
+}  // namespace
+
+std::string crsText(const crs::CrsPtr& crs) {
+    if (!crs) return "";
+    return crs->code != 0 ? "EPSG:" + std::to_string(crs->code) : crs::toWkt(*crs);
+}
+
+std::string lightName(const terrain::Light& light) {
+    return "Light " + formatNumber(light.azimuth, {0, false}) + "/" +
+           formatNumber(light.altitude, {0, false});
+}
+
+bool looksLikeHeights(const RasterInfo& info) {
+    if (info.bands.size() != 1) return false;
+    const CellType type = info.bands.front().type;
+    return isFloating(type) || type == CellType::Int16;
+}
+
+std::pair<double, double> roughRange(const Pyramid& pyramid) {
+    const int level = pyramid.levelCount() - 1;
+    // Two levels below the smallest, so that summits are not averaged away.
+    const int fine = std::max(0, level - 2);
+    double low = kNaN, high = kNaN;
+    const auto cells = pyramid.read(fine, {0, 0, pyramid.cols(fine), pyramid.rows(fine)});
+    if (cells)
+        for (const float v : cells->cells()) {
+            if (!std::isfinite(v)) continue;
+            const auto d = static_cast<double>(v);
+            low = std::isnan(low) ? d : std::min(low, d);
+            high = std::isnan(high) ? d : std::max(high, d);
+        }
+    if (std::isnan(low)) return {0, 1};
+    return {low, high > low ? high : low + 1};
+}
+
+doc::VectorLayer defaultVectorLayer(const FeatureTable& table, const std::string& name,
+                                    std::size_t hue) {
+    doc::VectorLayer out;
+    out.geometry = table.info.geometry;
+    Look& look = out.style.look;
+    const Colour base = categoryColour(hue);
+    look.fill = withLightness(base, out.geometry == GeometryType::Point ? 0.58 : 0.86);
+    look.stroke = withLightness(base, 0.48);
+    if (const NamedLook* named = namedLook(name)) {
+        look.fill = named->fill, look.stroke = named->stroke;
+        look.dash = named->dash, look.strokeMm = named->strokeMm;
+        if (out.geometry == GeometryType::Point) look.fill = named->stroke;
+    }
+    if (out.geometry == GeometryType::Point) {
+        look.stroke = {0xF6, 0xF6, 0xFB};
+        look.strokeMm = 0.2;
+        look.dash = doc::Dash::Solid;
+    } else if (out.geometry == GeometryType::Polygon) {
+        look.strokeMm = std::min(look.strokeMm, 0.3);
+        if (look.dash == doc::Dash::Solid) look.strokeMm = 0.15;
+    }
+    out.style.others = look;
+    out.style.missing = look;
+    out.style.missing.fill = {0xE4, 0xE1, 0xDC};
+    out.style.missing.stroke = {0xB9, 0xB4, 0xAC};
+    out.labels.field = nameField(table);
+    out.labels.isOn = out.geometry == GeometryType::Point && !out.labels.field.empty() &&
+                      table.features.size() <= 2000;
+    if (table.fieldIndex("rank") >= 0) out.labels.rankField = "rank";
+    const bool isWater = namedLook(name) == &kNamed[0];
+    out.labels.isItalic = isWater;
+    if (isWater) out.labels.colour = {0x2B, 0x5C, 0x86};
+    return out;
+}
+
+Result<std::vector<NewLayers>> newLayersFor(const std::filesystem::path& path, SourceCache& cache,
+                                            std::size_t hue, const Progress& progress) {
+    auto opened = io::openSource(path);
+    if (!opened) return opened.error();
+    std::vector<NewLayers> out;
+    doc::SourceRef source;
+    source.path = std::filesystem::absolute(path).lexically_normal();
+    source.name = titled(path.stem().string());
+    if (std::holds_alternative<RasterPtr>(*opened)) {
+        const auto pyramid = cache.raster(source);
+        if (!pyramid) return pyramid.error();
+        out.push_back({source, {rasterLayer(source.name, **pyramid)}});
+        return out;
+    }
+    const auto& features = std::get<FeatureSourcePtr>(*opened);
+    const auto& layers = features->layers();
+    for (const LayerInfo& info : layers) {
+        doc::SourceRef one = source;
+        if (layers.size() > 1) one.layer = info.name, one.name = titled(info.name);
+        const auto table = cache.table(one, progress);
+        if (!table) return table.error();
+        doc::Layer layer;
+        layer.name = one.name;
+        layer.content = defaultVectorLayer(**table, one.name, hue++);
+        out.push_back({one, {std::move(layer)}});
+    }
+    return out;
+}
+
+std::pair<doc::Document, std::vector<doc::Id>> withNewLayers(doc::Document document,
+                                                             std::vector<NewLayers> added,
+                                                             const SourceCache& cache) {
+    std::vector<doc::Id> ids;
+    const bool wasEmpty = document.layers.empty();
+    for (NewLayers& one : added) {
+        if (wasEmpty && document.mapCrs.empty()) {
+            // A map in degrees misleads the eye; geographic data get the UTM zone of their middle.
+            const crs::CrsPtr crs = cache.crsOf(one.source);
+            document.mapCrs = crsText(crs);
+            if (crs && crs->isGeographic()) {
+                const Point middle = cache.extent(one.source, crs).centre();
+                const int zone = std::clamp(static_cast<int>((middle.x + 180) / 6) + 1, 1, 60);
+                if (std::abs(middle.y) <= 84)
+                    document.mapCrs = "EPSG:" + std::to_string((middle.y < 0 ? 32700 : 32600) + zone);
+            }
+        }
+        auto [next, source] = doc::addSource(std::move(document), one.source);
+        document = std::move(next);
+        for (auto it = one.layers.rbegin(); it != one.layers.rend(); ++it) {
+            it->source = source;
+            auto [more, id] = doc::addLayer(std::move(document), *it);
+            document = std::move(more);
+            ids.push_back(id);
+        }
+    }
+    return {std::move(document), std::move(ids)};
+}
+
+std::pair<doc::Document, doc::Id> withRelief(doc::Document document, doc::Id sourceId,
+                                             const SourceCache& cache) {
+    const doc::SourceRef* source = document.source(sourceId);
+    const auto pyramid = source ? cache.raster(*source) : Error{};
+    if (!source || !pyramid) return {std::move(document), 0};
+    const std::string name = "Relief of " + source->name;
+    const auto [low, high] = roughRange(**pyramid);
+    const double metres = carto::metresPerHeight(*source), span = (high - low) * metres;
+    doc::HeightTint tint;
+    tint.style.ramp = heightTint(tint.style.family, outward(low * metres, span, false),
+                                 outward(high * metres, span, true));
+    doc::Layer group;
+    group.name = name;
+    group.content = doc::Group{};
+    auto [next, groupId] = doc::addLayer(std::move(document), std::move(group));
+    const auto put = [&](doc::Layer layer) {
+        next = doc::addLayer(std::move(next), std::move(layer), {groupId, 0}).first;
+    };
+    put(sourced("Height tint", sourceId, tint));
+    doc::Layer shade = sourced(lightName({315, 45}), sourceId, doc::Hillshade{});
+    shade.blend = doc::Blend::Multiply;
+    shade.opacity = 0.65;
+    put(std::move(shade));
+    doc::Layer steep = sourced("Steepness tint", sourceId, doc::Steepness{});
+    steep.blend = doc::Blend::Multiply;
+    steep.opacity = 0.5;
+    put(std::move(steep));
+    return {std::move(next), groupId};
+}
+
+std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Id sourceId,
+                                               const SourceCache& cache, double scale) {
+    const doc::SourceRef* source = document.source(sourceId);
+    const auto pyramid = source ? cache.raster(*source) : Error{};
+    if (!source || !pyramid) return {std::move(document), 0};
+    const int level = std::max(0, (*pyramid)->levelCount() - 3);
+    const RasterInfo& info = (*pyramid)->source().info();
+    const auto cells = (*pyramid)->read(level, {0, 0, (*pyramid)->cols(level), (*pyramid)->rows(level)});
+    doc::Contours contours;
+    if (cells && cells->rows() > 2 && cells->cols() > 2) {
+        const double unit = info.crs ? info.crs->metresPerUnit() : 1;
+        const double size = info.toWorld.columnLength() * unit * std::ldexp(1.0, level);
+        Grid<float> rise(cells->rows() - 2, cells->cols() - 2);
+        const std::vector<CellSize> sizes(rise.rows(), {size, size});
+        if (terrain::slope(cells->view(), sizes, carto::metresPerHeight(*source),
+                           terrain::GradientMethod::Horn, terrain::SlopeUnit::Percent, rise.view())) {
+            std::vector<float> tangents;
+            for (std::size_t r = 0; r < rise.rows(); ++r)
+                for (std::size_t c = 0; c < rise.cols(); ++c)
+                    // The sea floor is not what the reader counts lines on.
+                    if ((*cells)(r + 1, c + 1) > 0) tangents.push_back(rise(r, c) / 100);
+            contours.style.levels.interval = terrain::suggestedInterval(std::move(tangents), scale);
+        }
+    }
+    const double leading = contours.style.levels.interval /
+                           std::pow(10, std::floor(std::log10(contours.style.levels.interval) + 1e-9));
+    contours.style.indexEvery = leading > 2.4 && leading < 2.6 ? 4 : 5;
+    doc::Layer layer = sourced("Contours " + formatNumber(contours.style.levels.interval) + " m",
+                               sourceId, contours);
+    layer.opacity = 0.55;
+    return doc::addLayer(std::move(document), std::move(layer));
+}
+
+}  // namespace ledge::session

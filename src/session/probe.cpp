@@ -1,0 +1,94 @@
+#include "session/probe.h"
+
+#include <set>
+
+#include "core/base/numbers.h"
+#include "core/crs/transformation.h"
+#include "core/geometry/measure.h"
+
+namespace ledge::session {
+namespace {
+std::string heightText(double value, const doc::SourceRef& source, bool isHeight) {
+    if (!std::isfinite(value)) return "no data";
+    const int decimals = std::abs(value) < 10 && !isHeight ? 3 : 1;
+    std::string text = formatNumber(value, {decimals, true});
+    if (isHeight) text += source.heightUnit == doc::HeightUnit::Foot ? " ft" : " m";
+    return text;
+}
+
+double valueAtMap(const Pyramid& pyramid, const crs::CrsPtr& mapCrs, Point at) {
+    const auto way = crs::Transformation::between(pyramid.source().info().crs, mapCrs);
+    return way ? valueAt(pyramid.source(), 0, way->inverse(at)) : kNaN;
+}
+
+void probeFeatures(const doc::Layer& layer, const carto::MapFeatures& features, Point at,
+                   double tolerance, std::vector<ProbeHit>& out) {
+    const FeatureTable& table = *features.table;
+    Box box;
+    box.add(at);
+    for (const std::size_t i : features.index.meeting(box.grown(tolerance))) {
+        const Feature& feature = table.features[i];
+        if (distanceTo(feature.geometry, at) > tolerance) continue;
+        ProbeHit hit;
+        hit.layer = layer.id;
+        hit.layerName = layer.name;
+        hit.outline = feature.geometry;
+        const int name = table.fieldIndex(layer.as<doc::VectorLayer>()->labels.field);
+        hit.title = name >= 0 ? displayText(feature.values[static_cast<std::size_t>(name)])
+                              : "Feature " + std::to_string(feature.id);
+        for (std::size_t k = 0; k < table.info.fields.size(); ++k)
+            hit.values.emplace_back(table.info.fields[k].name, displayText(feature.values[k]));
+        out.push_back(std::move(hit));
+    }
+}
+}  // namespace
+
+std::vector<ProbeHit> probe(const doc::Document& document, const SourceCache& cache,
+                            const crs::CrsPtr& mapCrs, Point at, double tolerance) {
+    std::vector<ProbeHit> out;
+    auto layers = doc::drawnLayers(document.layers);
+    std::set<doc::Id> rastersDone;
+    for (auto it = layers.rbegin(); it != layers.rend(); ++it) {
+        const doc::Layer& layer = *it->layer;
+        const doc::SourceRef* source = document.source(layer.source);
+        if (!source) continue;
+        if (layer.as<doc::VectorLayer>()) {
+            const auto features = cache.features(*source, mapCrs);
+            if (features) probeFeatures(layer, **features, at, tolerance, out);
+            continue;
+        }
+        if (!rastersDone.insert(source->id).second) continue;
+        const auto pyramid = cache.raster(*source);
+        if (!pyramid) continue;
+        const double value = valueAtMap(**pyramid, mapCrs, at);
+        if (!std::isfinite(value)) continue;
+        ProbeHit hit;
+        hit.layer = layer.id;
+        hit.layerName = source->name;
+        hit.title = heightText(value, *source, layer.readsHeights());
+        hit.values = {{layer.readsHeights() ? "height" : "value", hit.title}};
+        out.push_back(std::move(hit));
+    }
+    return out;
+}
+
+std::vector<std::pair<std::string, std::string>> rasterValues(const doc::Document& document,
+                                                              const SourceCache& cache,
+                                                              const crs::CrsPtr& mapCrs, Point at) {
+    std::vector<std::pair<std::string, std::string>> out;
+    std::set<doc::Id> done;
+    auto layers = doc::drawnLayers(document.layers);
+    for (auto it = layers.rbegin(); it != layers.rend(); ++it) {
+        const doc::Layer& layer = *it->layer;
+        const doc::SourceRef* source = document.source(layer.source);
+        if (!source || layer.as<doc::VectorLayer>() || !done.insert(source->id).second) continue;
+        const auto pyramid = cache.raster(*source);
+        if (!pyramid) continue;
+        const double value = valueAtMap(**pyramid, mapCrs, at);
+        if (std::isfinite(value))
+            out.emplace_back(source->name, heightText(value, *source, layer.readsHeights()));
+    }
+    return out;
+}
+
+}  // namespace ledge::session

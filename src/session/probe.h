@@ -1,0 +1,25 @@
+#pragma once
+#include "carto/map_frame.h"
+#include "session/source_cache.h"
+
+namespace ledge::session {
+
+/// What one layer says at a spot.
+struct ProbeHit {
+    doc::Id layer = 0;
+    std::string layerName, title;
+    std::vector<std::pair<std::string, std::string>> values;
+    Geometry outline;  ///< in the map's CRS; empty for rasters
+};
+
+/// Everything at a position of the map, top layer first: features within `tolerance` map units,
+/// and the full-resolution values of rasters. Lamps that are off count as off.
+std::vector<ProbeHit> probe(const doc::Document& document, const SourceCache& cache,
+                            const crs::CrsPtr& mapCrs, Point at, double tolerance);
+
+/// Value of every lit raster source under a position, each source once: name, value and unit.
+std::vector<std::pair<std::string, std::string>> rasterValues(const doc::Document& document,
+                                                              const SourceCache& cache,
+                                                              const crs::CrsPtr& mapCrs, Point at);
+
+}  // namespace ledge::session

@@ -1,0 +1,98 @@
+#include "session/session.h"
+
+namespace ledge::session {
+namespace {
+constexpr int kAutosaveMs = 3000;
+}
+
+Session::Session(std::filesystem::path recoveryFolder, QObject* parent)
+    : QObject(parent), m_history(doc::Document{}), m_sources(std::make_shared<SourceCache>()),
+      m_recovery(std::move(recoveryFolder)) {
+    m_autosave.setSingleShot(true);
+    m_autosave.setInterval(kAutosaveMs);
+    connect(&m_autosave, &QTimer::timeout, this, &Session::autosave);
+}
+
+void Session::apply(doc::Document next, const QString& label, const QString& mergeKey) {
+    if (!m_history.push(std::move(next), label.toStdString(), mergeKey.toStdString())) return;
+    if (!m_autosave.isActive()) m_autosave.start();
+    Q_EMIT changed();
+}
+
+void Session::undo() {
+    if (!m_history.canUndo()) return;
+    m_history.undo();
+    if (!m_autosave.isActive()) m_autosave.start();
+    Q_EMIT changed();
+}
+
+void Session::redo() {
+    if (!m_history.canRedo()) return;
+    m_history.redo();
+    if (!m_autosave.isActive()) m_autosave.start();
+    Q_EMIT changed();
+}
+
+void Session::restart(doc::Document document, std::filesystem::path path) {
+    m_autosave.stop();
+    m_recovery.forget();
+    m_view = document.lastView;
+    m_history = History(std::move(document));
+    m_path = std::move(path);
+    Q_EMIT replaced();
+    Q_EMIT changed();
+}
+
+Result<void> Session::open(const std::filesystem::path& path) {
+    auto document = loadProject(path);
+    if (!document) return document.error();
+    restart(*std::move(document), std::filesystem::absolute(path));
+    return {};
+}
+
+Result<void> Session::save(const std::filesystem::path& path) {
+    doc::Document document = this->document();
+    document.lastView = m_view;
+    if (document.name == "Untitled") document.name = path.stem().string();
+    if (const auto done = saveProject(document, path); !done) return done;
+    if (document.name != this->document().name)
+        m_history.push(std::move(document), "Name project", "");
+    m_path = std::filesystem::absolute(path);
+    m_history.markSaved();
+    m_autosave.stop();
+    m_recovery.forget();
+    Q_EMIT changed();
+    Q_EMIT saved();
+    return {};
+}
+
+void Session::clear() { restart({}, {}); }
+
+Result<void> Session::recover(const RecoveryStore::Found& found) {
+    auto document = RecoveryStore::read(found);
+    if (!document) return document.error();
+    // The recovered state is a step after an empty one, so it counts as not saved.
+    m_view = document->lastView;
+    m_history = History(doc::Document{});
+    m_history.push(*std::move(document), "Recover", "");
+    m_path = found.project;
+    Q_EMIT replaced();
+    Q_EMIT changed();
+    autosave();
+    m_recovery.remove(found);
+    return {};
+}
+
+void Session::autosave() {
+    if (!isModified()) return m_recovery.forget();
+    doc::Document document = this->document();
+    document.lastView = m_view;
+    // A failure here must not disturb the work; the next change tries again.
+    (void)m_recovery.keep(document, m_path).has_value();
+}
+
+crs::CrsPtr Session::mapCrs() const {
+    return crs::parseCrs(document().mapCrs).value_or(nullptr);
+}
+
+}  // namespace ledge::session

@@ -1,0 +1,64 @@
+#pragma once
+#include <QObject>
+#include <QTimer>
+
+#include "session/history.h"
+#include "session/job_runner.h"
+#include "session/project_store.h"
+#include "session/source_cache.h"
+
+namespace ledge::session {
+
+/// One open project in time: its current document and history, its file, jobs, opened sources and
+/// autosave. The window shows it and sends it edits.
+class Session : public QObject {
+    Q_OBJECT
+
+public:
+    explicit Session(std::filesystem::path recoveryFolder = {}, QObject* parent = nullptr);
+
+    const doc::Document& document() const { return *m_history.current(); }
+    doc::DocumentPtr snapshot() const { return m_history.current(); }
+    /// Makes `next` the document, as one step of undo under `label`.
+    void apply(doc::Document next, const QString& label, const QString& mergeKey = {});
+    void seal() { m_history.seal(); }
+    void undo();
+    void redo();
+    const History& history() const { return m_history; }
+
+    const std::filesystem::path& path() const { return m_path; }
+    bool isModified() const { return m_history.isModified(); }
+    Result<void> open(const std::filesystem::path& path);
+    Result<void> save(const std::filesystem::path& path);
+    /// A new, empty project.
+    void clear();
+    /// Continues from an autosaved copy.
+    Result<void> recover(const RecoveryStore::Found& found);
+    const RecoveryStore& recovery() const { return m_recovery; }
+    /// Where the map looks, kept with the project when it is saved.
+    void rememberView(const doc::MapView& view) { m_view = view; }
+
+    std::shared_ptr<SourceCache> sources() const { return m_sources; }
+    JobRunner& jobs() { return m_jobs; }
+    crs::CrsPtr mapCrs() const;
+
+Q_SIGNALS:
+    void changed();
+    /// Another project; views and selections start anew.
+    void replaced();
+    void saved();
+
+private:
+    void restart(doc::Document document, std::filesystem::path path);
+    void autosave();
+
+    History m_history;
+    std::filesystem::path m_path;
+    doc::MapView m_view;
+    std::shared_ptr<SourceCache> m_sources;
+    RecoveryStore m_recovery;
+    QTimer m_autosave;
+    JobRunner m_jobs;  // last, so that jobs end before what they use
+};
+
+}  // namespace ledge::session

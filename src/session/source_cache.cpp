@@ -1,0 +1,152 @@
+#include "session/source_cache.h"
+
+#include "core/crs/transformation.h"
+
+namespace ledge::session {
+namespace fs = std::filesystem;
+
+Result<std::size_t> layerIndex(const FeatureSource& source, const std::string& name) {
+    const auto& layers = source.layers();
+    std::string known;
+    for (std::size_t i = 0; i < layers.size(); ++i) {
+        if (name.empty() || layers[i].name == name) return i;
+        known += (i > 0 ? ", " : "") + layers[i].name;
+    }
+    return Error{ErrorCode::NotFound, "layer \"" + name + "\"", "the file has no such layer",
+                 "it has: " + known};
+}
+
+std::shared_ptr<SourceCache::Entry> SourceCache::entry(const doc::SourceRef& source) const {
+    std::error_code code;
+    const auto modified = fs::last_write_time(source.path, code);
+    const std::string key = source.path.string() + "\n" + source.layer + "\n" +
+                            source.declaredCrs.value_or("\t");
+    const std::lock_guard lock(m_mutex);
+    auto& slot = m_entries[key];
+    if (!slot || slot->modified != modified) {
+        slot = std::make_shared<Entry>();
+        slot->modified = modified;
+    }
+    return slot;
+}
+
+void SourceCache::fill(Entry& e, const doc::SourceRef& source, const Progress& progress) const {
+    if (e.error || e.raster || e.table) return;
+    std::optional<crs::CrsPtr> declared;
+    if (source.declaredCrs) {
+        auto parsed = crs::parseCrs(*source.declaredCrs);
+        if (!parsed) {
+            e.error = parsed.error();
+            return;
+        }
+        declared = *parsed;
+    }
+    auto opened = io::openSource(source.path);
+    if (!opened) {
+        e.error = opened.error();
+        return;
+    }
+    if (auto* raster = std::get_if<RasterPtr>(&*opened)) {
+        e.raster = std::make_shared<Pyramid>(
+            declared ? io::declared(std::move(*raster), *declared) : std::move(*raster), 0);
+        return;
+    }
+    const auto& features = std::get<FeatureSourcePtr>(*opened);
+    const auto layer = layerIndex(*features, source.layer);
+    if (!layer) {
+        e.error = layer.error();
+        return;
+    }
+    auto table = readAll(*features, *layer, progress);
+    if (!table) {
+        if (table.error().code != ErrorCode::Cancelled) e.error = table.error();
+        return;
+    }
+    if (declared) table->info.crs = *declared;
+    e.table = std::make_shared<FeatureTable>(*std::move(table));
+}
+
+namespace {
+Error wrongKind(const doc::SourceRef& source, const char* wanted) {
+    return {ErrorCode::InvalidArgument, source.path.string(),
+            std::string("not a ") + wanted + " source", "point the layer at another file"};
+}
+}  // namespace
+
+Result<std::shared_ptr<const Pyramid>> SourceCache::raster(const doc::SourceRef& source) const {
+    const auto e = entry(source);
+    const std::lock_guard lock(e->mutex);
+    fill(*e, source, {});
+    if (e->error) return *e->error;
+    if (!e->raster) return wrongKind(source, "raster");
+    return e->raster;
+}
+
+Result<TablePtr> SourceCache::table(const doc::SourceRef& source, const Progress& progress) const {
+    const auto e = entry(source);
+    const std::lock_guard lock(e->mutex);
+    fill(*e, source, progress);
+    if (e->error) return *e->error;
+    if (!e->table) return progress.stopped() ? cancelled(source.name) : wrongKind(source, "vector");
+    return e->table;
+}
+
+Result<std::shared_ptr<const carto::MapFeatures>> SourceCache::features(
+    const doc::SourceRef& source, const crs::CrsPtr& mapCrs) const {
+    const auto read = table(source);
+    if (!read) return read.error();
+    const auto e = entry(source);
+    const std::lock_guard lock(e->mutex);
+    for (const auto& [crs, features] : e->projected)
+        if (crs::isSame(crs, mapCrs)) return features;
+    const auto way = crs::Transformation::between((*read)->info.crs, mapCrs);
+    if (!way) return way.error();
+    auto moved = std::make_shared<FeatureTable>(**read);
+    if (!way->isIdentity()) {
+        for (Feature& f : moved->features) {
+            way->forward(f.geometry.points);
+            if (!f.geometry.isFinite()) f.geometry = {};  // outside the map CRS's domain
+        }
+    }
+    auto features = std::make_shared<carto::MapFeatures>(std::move(moved));
+    if (e->projected.size() >= 3) e->projected.erase(e->projected.begin());
+    e->projected.emplace_back(mapCrs, features);
+    return std::shared_ptr<const carto::MapFeatures>(std::move(features));
+}
+
+crs::CrsPtr SourceCache::crsOf(const doc::SourceRef& source) const {
+    const auto e = entry(source);
+    const std::lock_guard lock(e->mutex);
+    fill(*e, source, {});
+    if (e->raster) return e->raster->source().info().crs;
+    return e->table ? e->table->info.crs : nullptr;
+}
+
+Box SourceCache::extent(const doc::SourceRef& source, const crs::CrsPtr& mapCrs) const {
+    const auto e = entry(source);
+    const std::lock_guard lock(e->mutex);
+    fill(*e, source, {});
+    Box box;
+    crs::CrsPtr crs;
+    if (e->raster) box = e->raster->source().info().extent(), crs = e->raster->source().info().crs;
+    if (e->table) box = e->table->info.extent, crs = e->table->info.crs;
+    const auto way = crs::Transformation::between(crs, mapCrs);
+    return way ? way->forward(box) : Box{};
+}
+
+std::optional<Error> SourceCache::problem(const doc::SourceRef& source) const {
+    const auto e = entry(source);
+    const std::lock_guard lock(e->mutex);
+    fill(*e, source, {});
+    return e->error;
+}
+
+std::vector<std::string> SourceCache::notes(const doc::SourceRef& source) const {
+    const auto e = entry(source);
+    const std::lock_guard lock(e->mutex);
+    fill(*e, source, {});
+    if (e->raster) return e->raster->source().info().notes;
+    return e->table ? e->table->info.notes : std::vector<std::string>{};
+}
+
+}  // namespace ledge::session

@@ -1,0 +1,48 @@
+#pragma once
+#include <map>
+#include <mutex>
+
+#include "carto/layer_data.h"
+#include "io/registry.h"
+
+namespace ledge::session {
+
+/// Opened sources, shared by drawing, probing and jobs. Safe to call from several threads.
+/// A file that changed on disk since it was opened is opened anew.
+class SourceCache final : public carto::LayerData {
+public:
+    Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef& source) const override;
+    Result<std::shared_ptr<const carto::MapFeatures>> features(
+        const doc::SourceRef& source, const crs::CrsPtr& mapCrs) const override;
+    /// The features in the source's own CRS (or the declared one).
+    Result<TablePtr> table(const doc::SourceRef& source, const Progress& progress = {}) const;
+
+    /// The CRS a source counts as: the declared one, else the file's.
+    crs::CrsPtr crsOf(const doc::SourceRef& source) const;
+    /// Its extent in a map CRS; empty when it cannot be read.
+    Box extent(const doc::SourceRef& source, const crs::CrsPtr& mapCrs) const;
+    /// Why a source cannot be used; nothing when it can.
+    std::optional<Error> problem(const doc::SourceRef& source) const;
+    /// What was noted while opening, in words.
+    std::vector<std::string> notes(const doc::SourceRef& source) const;
+
+private:
+    struct Entry {
+        std::filesystem::file_time_type modified;
+        std::optional<Error> error;
+        std::shared_ptr<const Pyramid> raster;
+        TablePtr table;
+        std::vector<std::pair<crs::CrsPtr, std::shared_ptr<const carto::MapFeatures>>> projected;
+        std::mutex mutex;  // guards the members above while they are filled
+    };
+    std::shared_ptr<Entry> entry(const doc::SourceRef& source) const;
+    void fill(Entry& entry, const doc::SourceRef& source, const Progress& progress) const;
+
+    mutable std::mutex m_mutex;  // guards m_entries
+    mutable std::map<std::string, std::shared_ptr<Entry>> m_entries;
+};
+
+/// The layer of a feature source by name; the first for an empty name.
+Result<std::size_t> layerIndex(const FeatureSource& source, const std::string& name);
+
+}  // namespace ledge::session
