@@ -1,0 +1,202 @@
+#include <sstream>
+
+#include "cli/arguments.h"
+#include "core/base/numbers.h"
+#include "core/feature/reproject.h"
+#include "core/raster/warp.h"
+#include "session/source_cache.h"
+
+namespace ledge::cli {
+namespace {
+struct Options {
+    std::string source, dest, layer, toCrs, declareCrs, columns, extent;
+    std::string resampling = "bilinear", compression = "deflate";
+    double cell = 0;
+    bool mayReplace = false;
+};
+
+Result<Box> extentOf(const std::string& text) {
+    const auto numbers = numberList(text, ',');
+    if (!numbers) return numbers.error();
+    const auto& n = *numbers;
+    if (n.size() != 4 || !(n[0] < n[2]) || !(n[1] < n[3]))
+        return Error{ErrorCode::InvalidArgument, "--extent", "not a box", "give x0,y0,x1,y1"};
+    return Box{n[0], n[1], n[2], n[3]};
+}
+
+io::Compression compressionOf(const std::string& name) {
+    if (name == "none") return io::Compression::None;
+    if (name == "lzw") return io::Compression::Lzw;
+    return name == "zstd" ? io::Compression::Zstd : io::Compression::Deflate;
+}
+
+Resampling resamplingOf(const std::string& name) {
+    if (name == "nearest") return Resampling::Nearest;
+    if (name == "cubic") return Resampling::Cubic;
+    return name == "average" ? Resampling::Average : Resampling::Bilinear;
+}
+
+// Several bands one beside the other, as warped.
+class WarpedRaster final : public RasterSource {
+public:
+    WarpedRaster(RasterInfo info, std::vector<Grid<float>> bands)
+        : m_info(std::move(info)), m_bands(std::move(bands)) {}
+    const RasterInfo& info() const override { return m_info; }
+    Result<void> read(int band, CellWindow w, BlockView<double> out) const override { return copy(band, w, out); }
+    Result<void> read(int band, CellWindow w, BlockView<float> out) const override { return copy(band, w, out); }
+
+private:
+    template <typename T>
+    Result<void> copy(int band, CellWindow w, BlockView<T> out) const {
+        for (std::size_t r = 0; r < out.rows(); ++r)
+            for (std::size_t c = 0; c < out.cols(); ++c)
+                out(r, c) = static_cast<T>(m_bands[std::size_t(band)](std::size_t(w.row) + r, std::size_t(w.col) + c));
+        return {};
+    }
+    RasterInfo m_info;
+    std::vector<Grid<float>> m_bands;
+};
+
+Result<RasterPtr> regridded(const RasterPtr& source, const Options& o, const crs::CrsPtr& target,
+                            const Progress& progress) {
+    const auto way = crs::Transformation::between(source->info().crs, target);
+    if (!way) return way.error();
+    std::optional<Box> extent;
+    if (!o.extent.empty()) {
+        const auto box = extentOf(o.extent);
+        if (!box) return box.error();
+        extent = *box;
+    }
+    const auto grid = suggestedGrid(source->info(), *way,
+                                    o.cell > 0 ? std::optional(o.cell) : std::nullopt, extent);
+    if (!grid) return grid.error();
+    if (double(grid->rows) * double(grid->cols) > 1e9)
+        return Error{ErrorCode::LimitExceeded, o.dest, "over 1000 million cells would be held in memory",
+                     "give a larger --cell or a smaller --extent"};
+    RasterInfo info = source->info();
+    info.crs = target ? target : info.crs;
+    info.toWorld = grid->toWorld;
+    info.width = std::int64_t(grid->cols), info.height = std::int64_t(grid->rows);
+    std::vector<Grid<float>> bands;
+    const auto count = static_cast<double>(info.bands.size());
+    for (std::size_t b = 0; b < info.bands.size(); ++b) {
+        const Pyramid pyramid(source, static_cast<int>(b));
+        auto cells = warped(pyramid, *way, *grid, resamplingOf(o.resampling),
+                            progress.part(double(b) / count, double(b + 1) / count));
+        if (!cells) return cells.error();
+        bands.push_back(*std::move(cells));
+        BandInfo& band = info.bands[b];
+        const auto range = cellRange(band.type);
+        if (!band.nodata) band.nodata = range.second;  // cells outside the source need one
+    }
+    return RasterPtr(std::make_shared<WarpedRaster>(std::move(info), std::move(bands)));
+}
+
+Result<void> convertRaster(RasterPtr raster, const Options& o, const crs::CrsPtr& declared,
+                           const crs::CrsPtr& target, const Context& context) {
+    if (!io::writesRaster(o.dest))
+        return Error{ErrorCode::Unsupported, o.dest, "rasters cannot be written in this format",
+                     "use .tif or .asc"};
+    if (declared) raster = io::declared(raster, declared);
+    if (target && !raster->info().crs)
+        return Error{ErrorCode::InvalidArgument, o.source, "has no CRS to reproject from",
+                     "add --declare-crs with the CRS it is in"};
+    if (target || !o.extent.empty() || o.cell > 0) {
+        auto moved = regridded(raster, o, target ? target : raster->info().crs, context.progress.part(0, 0.7));
+        if (!moved) return moved.error();
+        raster = *std::move(moved);
+    }
+    return io::writeRaster(*raster, o.dest, compressionOf(o.compression), context.progress.part(0.7, 1));
+}
+
+Result<FeatureTable> withColumns(FeatureTable table, const std::string& list) {
+    std::vector<std::size_t> kept;
+    std::stringstream in(list);
+    for (std::string name; std::getline(in, name, ',');) {
+        const int i = table.fieldIndex(trimmed(name));
+        if (i < 0)
+            return Error{ErrorCode::NotFound, "--columns", "there is no column \"" + name + "\"",
+                         "see `ledge describe`"};
+        kept.push_back(static_cast<std::size_t>(i));
+    }
+    FeatureTable out = table;
+    out.info.fields.clear();
+    for (const std::size_t i : kept) out.info.fields.push_back(table.info.fields[i]);
+    for (std::size_t f = 0; f < table.features.size(); ++f) {
+        out.features[f].values.clear();
+        for (const std::size_t i : kept) out.features[f].values.push_back(table.features[f].values[i]);
+    }
+    return out;
+}
+
+Result<void> convertFeatures(const FeatureSource& source, const Options& o, const crs::CrsPtr& declared,
+                             const crs::CrsPtr& target, const Context& context) {
+    if (!io::writesVector(o.dest))
+        return Error{ErrorCode::Unsupported, o.dest, "vector layers cannot be written in this format",
+                     "use .gpkg, .geojson or .shp"};
+    const auto layer = session::layerIndex(source, o.layer);
+    if (!layer) return layer.error();
+    auto table = readAll(source, *layer, context.progress.part(0, 0.5));
+    if (!table) return table.error();
+    if (declared) table->info.crs = declared;
+    if (target && !table->info.crs)
+        return Error{ErrorCode::InvalidArgument, o.source, "has no CRS to reproject from",
+                     "add --declare-crs with the CRS it is in"};
+    if (target) {
+        table = reprojected(*table, target);
+        if (!table) return table.error();
+    }
+    if (!o.extent.empty()) {
+        const auto box = extentOf(o.extent);
+        if (!box) return box.error();
+        std::erase_if(table->features, [&](const Feature& f) { return !f.geometry.box().intersects(*box); });
+        table->refreshInfo();
+    }
+    if (!o.columns.empty()) {
+        table = withColumns(*std::move(table), o.columns);
+        if (!table) return table.error();
+    }
+    return io::writeTable(*table, o.dest, context.progress.part(0.5, 1));
+}
+
+Result<void> convert(const Options& o, const Context& context) {
+    if (const auto fine = checkOutput(o.dest, o.mayReplace); !fine) return fine;
+    crs::CrsPtr declared, target;
+    if (!o.declareCrs.empty()) {
+        auto parsed = crsArgument(o.declareCrs);
+        if (!parsed) return parsed.error();
+        declared = *parsed;
+    }
+    if (!o.toCrs.empty()) {
+        auto parsed = crsArgument(o.toCrs);
+        if (!parsed) return parsed.error();
+        target = *parsed;
+    }
+    auto source = io::openSource(o.source);
+    if (!source) return source.error();
+    if (auto* raster = std::get_if<RasterPtr>(&*source))
+        return convertRaster(*raster, o, declared, target, context);
+    return convertFeatures(*std::get<FeatureSourcePtr>(*source), o, declared, target, context);
+}
+}  // namespace
+
+void addConvert(CLI::App& app, const AddCommand& add) {
+    auto* c = app.add_subcommand("convert", "Write a source in another format, CRS or grid");
+    auto o = std::make_shared<Options>();
+    c->add_option("SOURCE", o->source)->required();
+    c->add_option("DEST", o->dest, "Format by suffix: .tif .asc .gpkg .geojson .shp")->required();
+    c->add_option("--layer", o->layer, "Layer of a file with several");
+    c->add_option("--to-crs", o->toCrs, "Reproject: make new coordinates in this CRS");
+    c->add_option("--declare-crs", o->declareCrs, "Say which CRS the coordinates are in already");
+    c->add_option("--columns", o->columns, "Keep only these, separated by commas");
+    c->add_option("--resampling", o->resampling)
+        ->check(CLI::IsMember({"nearest", "bilinear", "cubic", "average"}));
+    c->add_option("--cell", o->cell, "Cell size in the target's unit")->check(CLI::PositiveNumber);
+    c->add_option("--extent", o->extent, "x0,y0,x1,y1 in the target CRS");
+    c->add_option("--compression", o->compression)
+        ->check(CLI::IsMember({"none", "lzw", "deflate", "zstd"}));
+    c->add_flag("--replace", o->mayReplace, "Overwrite DEST");
+    add(c, [o](const Context& context) { return convert(*o, context); });
+}
+
+}  // namespace ledge::cli

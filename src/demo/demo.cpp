@@ -1,0 +1,89 @@
+#include "demo/demo.h"
+
+#include "core/feature/reproject.h"
+#include "core/raster/warp.h"
+#include "demo/demo_project.h"
+#include "demo/features.h"
+#include "io/registry.h"
+#include "session/project_store.h"
+
+namespace ledge::demo {
+namespace {
+namespace fs = std::filesystem;
+
+Result<void> writeOldSurvey(const Terrain& terrain, const RasterPtr& dem, const fs::path& path,
+                            const Progress& progress) {
+    // The old survey used the zone to the west, feet, and forgot to say so.
+    const auto zone28 = crs::crsFromCode(32628);
+    const auto way = crs::Transformation::between(dem->info().crs, *zone28);
+    if (!way) return way.error();
+    const Point low = terrain.toWorld({0, double(terrain.heights.rows())});
+    const Point high = terrain.toWorld({double(terrain.heights.cols()) * 0.62, 0});
+    Box box;
+    box.add(low + Point{2000, 3000});
+    box.add(high - Point{0, 1500});
+    Box there = way->forward(box);
+    for (double* v : {&there.xMin, &there.yMin, &there.xMax, &there.yMax}) *v = std::round(*v / 50) * 50;
+    const auto grid = suggestedGrid(dem->info(), *way, 50.0, there);
+    if (!grid) return grid.error();
+    auto cells = warped(Pyramid(dem, 0), *way, *grid, Resampling::Average, progress);
+    if (!cells) return cells.error();
+    for (float& h : cells->cells())
+        h = h > 0 ? std::round(h / 0.3048F) : std::numeric_limits<float>::quiet_NaN();
+    RasterInfo info;
+    info.toWorld = grid->toWorld;
+    return io::writeRaster(MemoryRaster(info, *std::move(cells)), path, io::Compression::None, progress);
+}
+
+Result<void> writeIn(const FeatureTable& table, int epsg, const fs::path& path) {
+    const auto moved = reprojected(table, *crs::crsFromCode(epsg));
+    if (!moved) return moved.error();
+    return io::writeTable(*moved, path, {});
+}
+}  // namespace
+
+Result<fs::path> writeDemo(const fs::path& folder, const Options& options, const Progress& progress) {
+    std::error_code code;
+    fs::create_directories(folder, code);
+    if (code)
+        return Error{ErrorCode::IoFailure, folder.string(), code.message(), "choose another folder"};
+    auto terrain = makeTerrain(options, progress.part(0, 0.6));
+    if (!terrain) return terrain.error();
+    auto features = makeFeatures(*terrain, options, progress.part(0.6, 0.8));
+    if (!features) return features.error();
+
+    RasterInfo info;
+    info.toWorld = terrain->toWorld;
+    info.crs = *crs::crsFromCode(32629);
+    info.bands = {{CellType::Float32, -9999.0, "metre"}};
+    Grid<float> rounded = terrain->heights;
+    for (float& h : rounded.cells()) h = std::round(h * 10) / 10;  // a decimetre is what surveys give
+    const RasterPtr dem = std::make_shared<MemoryRaster>(info, std::move(rounded));
+    const fs::path demPath = folder / "island_dem.tif";
+    if (const auto done = io::writeRaster(*dem, demPath, io::Compression::Deflate, progress.part(0.8, 0.9)); !done)
+        return done.error();
+    if (const auto done = writeOldSurvey(*terrain, dem, folder / "old_survey.asc", progress.part(0.9, 0.95)); !done)
+        return done.error();
+
+    const fs::path base = folder / "base.gpkg";
+    fs::remove(base, code);
+    for (const FeatureTable* table : {&features->coast, &features->lochs, &features->streams, &features->roads})
+        if (const auto done = io::writeTable(*table, base, {}); !done) return done.error();
+    const fs::path council = folder / "council.gpkg";
+    fs::remove(council, code);
+    if (const auto done = writeIn(features->districts, 25829, council); !done) return done.error();
+    if (const auto done = writeIn(features->gauges, 25829, council); !done) return done.error();
+    if (const auto done = io::writeTable(features->paths, folder / "hill_paths.geojson", {}); !done)
+        return done.error();
+    if (const auto done = io::writeTable(features->places, folder / "places.geojson", {}); !done)
+        return done.error();
+    if (const auto done = writeIn(features->crofts, 3034, folder / "crofts.shp"); !done) return done.error();
+
+    const doc::Document project = demoProject(folder, *features, *terrain);
+    const fs::path path = folder / "skerravoe.ledge";
+    if (const auto done = session::saveProject(project, path); !done) return done.error();
+    progress.at(1);
+    return path;
+}
+
+}  // namespace ledge::demo

@@ -1,0 +1,197 @@
+#include "demo/demo_project.h"
+
+#include "document/edits/layer_edits.h"
+#include "document/edits/sheet_edits.h"
+#include "session/new_layers.h"
+
+namespace ledge::demo {
+namespace {
+using namespace doc;
+
+constexpr const char* kCredit = "Survey data: Skerravoe Islands Council, 2026 (invented)";
+
+class ProjectBuilder {
+public:
+    explicit ProjectBuilder(std::filesystem::path folder) : m_folder(std::filesystem::absolute(folder)) {
+        document.name = "Skerravoe hill paths";
+        document.mapCrs = "EPSG:32629";
+    }
+
+    Id source(const std::string& name, const std::string& file, const std::string& layer = "") {
+        SourceRef ref;
+        ref.name = name;
+        ref.path = m_folder / file;
+        ref.layer = layer;
+        ref.credit = kCredit;
+        auto [next, id] = addSource(std::move(document), ref);
+        document = std::move(next);
+        return id;
+    }
+    // Above everything so far.
+    Id put(const std::string& name, Id source, LayerContent content, double opacity = 1,
+           Blend blend = Blend::Normal, Id group = 0) {
+        Layer layer;
+        layer.name = name;
+        layer.source = source;
+        layer.content = std::move(content);
+        layer.opacity = opacity;
+        layer.blend = blend;
+        auto [next, id] = addLayer(std::move(document), std::move(layer), {group, 0});
+        document = std::move(next);
+        return id;
+    }
+    void dark(Id id) {
+        document = withLayer(std::move(document), id, [](Layer& l) { l.isVisible = false; });
+    }
+
+    Document document;
+
+private:
+    std::filesystem::path m_folder;
+};
+
+VectorLayer styled(const FeatureTable& table, const std::string& name, std::size_t hue = 0) {
+    return session::defaultVectorLayer(table, name, hue);
+}
+
+void addRelief(ProjectBuilder& b, Id dem, const Terrain& terrain) {
+    float low = 0, high = 0;
+    for (const float h : terrain.heights.cells()) low = std::min(low, h), high = std::max(high, h);
+    const Id group = b.put("Relief of Island DEM", 0, Group{});
+    HeightTint tint;
+    tint.style.ramp = heightTint("humid", std::floor(double(low) / 10) * 10, std::ceil(double(high) / 50) * 50);
+    b.put("Height tint", dem, tint, 1, Blend::Normal, group);
+    Hillshade shade;
+    shade.style.lights = {{315, 40}};
+    b.put("Light 315/40", dem, shade, 0.62, Blend::Multiply, group);
+    b.put("Steepness tint", dem, Steepness{}, 0.45, Blend::Multiply, group);
+}
+
+void addSheets(ProjectBuilder& b, const MapView& whole, const MapView& glen) {
+    auto [one, overview] = addSheet(std::move(b.document), "Overview", 297, 210, whole);
+    b.document = std::move(one);
+    const auto setText = [&](Id sheet, const char* name, const std::string& text) {
+        b.document = withSheet(std::move(b.document), sheet, [&](Sheet& s) {
+            for (SheetItem& item : s.items)
+                if (item.name == name)
+                    if (auto* t = item.as<TextItem>()) t->text = text;
+        });
+    };
+    setText(overview, "Title", "Hill paths to be re-routed");
+    setText(overview, "Subtitle", "{project} · {crs} · {scale}");
+    auto [two, sheet] = addSheet(std::move(b.document), "Glen survey", 210, 297, glen);
+    b.document = std::move(two);
+    setText(sheet, "Title", "Paths of the glen");
+    setText(sheet, "Subtitle", "Condition survey · {crs} · {scale}");
+}
+}  // namespace
+
+Document demoProject(const std::filesystem::path& folder, const Features& f, const Terrain& terrain) {
+    ProjectBuilder b(folder);
+    const Id old = b.source("Old survey grid", "old_survey.asc");
+    b.document = withSource(std::move(b.document), old, [](SourceRef& s) { s.heightUnit = HeightUnit::Foot; });
+    HeightTint oldTint;
+    oldTint.style.ramp = heightTint("arid", 0, 700);
+    b.dark(b.put("Old survey grid", old, oldTint));
+
+    const Id dem = b.source("Island DEM", "island_dem.tif");
+    addRelief(b, dem, terrain);
+
+    VectorLayer districts = styled(f.districts, "Districts");
+    districts.style.look.hasFill = false;
+    districts.labels.isOn = false;
+    b.dark(b.put("Districts", b.source("Districts", "council.gpkg", "districts"), districts));
+
+    VectorLayer crofts = styled(f.crofts, "Crofts");
+    crofts.style.look.fill = {0xDF, 0xE3, 0xB0, 0xA0};
+    crofts.style.look.stroke = {0x8E, 0x93, 0x55};
+    crofts.style.look.strokeMm = 0.1;
+    b.put("Crofts", b.source("Crofts", "crofts.shp"), crofts, 0.8);
+
+    Contours contours;
+    contours.style.levels.interval = 25;
+    contours.style.indexEvery = 4;
+    b.put("Contours 25 m", dem, contours, 0.55);
+
+    VectorLayer streams = styled(f.streams, "Streams");
+    streams.labels.isOn = true;
+    streams.labels.sizePt = 6;
+    streams.labels.hasHalo = false;
+    streams.labels.widestScale = 80000;
+    b.put("Streams", b.source("Streams", "base.gpkg", "streams"), streams);
+
+    VectorLayer lochs = styled(f.lochs, "Lochs");
+    lochs.labels.isOn = true;
+    lochs.labels.sizePt = 6.5;
+    lochs.labels.hasHalo = false;
+    b.put("Lochs", b.source("Lochs", "base.gpkg", "lochs"), lochs);
+
+    VectorLayer coast = styled(f.coast, "Coast");
+    coast.style.look.hasFill = false;
+    coast.labels.isOn = false;
+    b.put("Coast", b.source("Coast", "base.gpkg", "coast"), coast);
+
+    VectorLayer roads = styled(f.roads, "Roads");
+    roads.labels.isOn = false;
+    b.put("Roads", b.source("Roads", "base.gpkg", "roads"), roads);
+
+    VectorLayer paths = styled(f.paths, "Hill paths");
+    paths.style.classing = Classing::Categories;
+    paths.style.field = "condition";
+    const auto condition = [&](const char* value, const char* label, Colour colour, double mm, Dash dash) {
+        Look look = paths.style.look;
+        look.stroke = colour, look.strokeMm = mm, look.dash = dash;
+        paths.style.categories.push_back({value, label, look});
+    };
+    condition("to be re-routed", "to be re-routed", {0xA3, 0x1F, 0x2B}, 0.6, Dash::Dashes);
+    condition("worn", "worn", {0x8A, 0x4A, 0x23}, 0.42, Dash::Dashes);
+    condition("sound", "sound", {0x4A, 0x45, 0x42}, 0.32, Dash::Dots);
+    paths.labels.isOn = false;
+    b.put("Hill paths", b.source("Hill paths", "hill_paths.geojson"), paths);
+
+    VectorLayer gauges = styled(f.gauges, "Rain gauges");
+    gauges.style.classing = Classing::Ramp;
+    gauges.style.field = "year_mm";
+    gauges.style.ramp = rampOf("tide", 1000, 1800);
+    gauges.style.look.markMm = 2.4;
+    gauges.style.numbers = {0, true};
+    b.dark(b.put("Rain gauges", b.source("Rain gauges", "council.gpkg", "rain_gauges"), gauges));
+
+    VectorLayer places = styled(f.places, "Places");
+    places.style.classing = Classing::Categories;
+    places.style.field = "kind";
+    Look settlement = places.style.look, summit = places.style.look;
+    settlement.fill = {0x26, 0x2A, 0x45};
+    settlement.markMm = 1.7;
+    summit.fill = {0x5A, 0x43, 0x34};
+    summit.mark = Mark::Triangle;
+    summit.markMm = 1.7;
+    summit.hasStroke = false;
+    places.style.categories = {{"settlement", "settlement", settlement}, {"summit", "summit", summit}};
+    places.labels.isOn = true;
+    places.labels.field = "name";
+    places.labels.rankField = "rank";
+    places.labels.sizePt = 7;
+    b.put("Places", b.source("Places", "places.geojson"), places);
+
+    const Point middle = f.coast.features.front().geometry.box().centre();
+    const MapView whole{middle + Point{0, -300}, 100000, 0};
+    Point summitAt = middle;
+    for (const Feature& p : f.places.features)
+        if (std::get<std::string>(p.values[1]) == "summit") {
+            summitAt = p.geometry.points.front();
+            break;
+        }
+    const MapView glen{summitAt + Point{600, -1500}, 40000, 0};
+    b.document = saveView(std::move(b.document), "Whole island", whole).first;
+    b.document = saveView(std::move(b.document), "High glen", glen).first;
+    b.document.lastView = whole;
+    MapView sheetView = whole;
+    sheetView.scale = 125000;
+    MapView glenSheet = glen;
+    glenSheet.scale = 25000;
+    addSheets(b, sheetView, glenSheet);
+    return std::move(b.document);
+}
+
+}  // namespace ledge::demo
