@@ -94,7 +94,10 @@ int run(int argc, char** argv) {
 int main(int argc, char** argv) {
     std::signal(SIGINT, ledge::cli::onInterrupt);
     std::signal(SIGTERM, ledge::cli::onInterrupt);
-    // Text needs a font engine, but no display.
+    // Text needs a font engine, but no display; Qt's own remarks would disturb scripts.
+    qInstallMessageHandler([](QtMsgType type, const QMessageLogContext&, const QString& text) {
+        if (type == QtCriticalMsg || type == QtFatalMsg) std::fprintf(stderr, "%s\n", qPrintable(text));
+    });
     qputenv("QT_QPA_PLATFORM", "offscreen");
     int qtArgc = 1;
     QGuiApplication qt(qtArgc, argv);

@@ -67,7 +67,7 @@ void addRelief(ProjectBuilder& b, Id dem, const Terrain& terrain) {
     b.put("Steepness tint", dem, Steepness{}, 0.45, Blend::Multiply, group);
 }
 
-void addSheets(ProjectBuilder& b, const MapView& whole, const MapView& glen) {
+void addSheets(ProjectBuilder& b, const MapView& whole, const MapView& glen, Id coast) {
     auto [one, overview] = addSheet(std::move(b.document), "Overview", 297, 210, whole);
     b.document = std::move(one);
     const auto setText = [&](Id sheet, const char* name, const std::string& text) {
@@ -82,6 +82,11 @@ void addSheets(ProjectBuilder& b, const MapView& whole, const MapView& glen) {
     auto [two, sheet] = addSheet(std::move(b.document), "Glen survey", 210, 297, glen);
     b.document = std::move(two);
     setText(sheet, "Title", "Paths of the glen");
+    for (const Id each : {overview, sheet})
+        b.document = withSheet(std::move(b.document), each, [&](Sheet& s) {
+            for (SheetItem& item : s.items)
+                if (auto* legend = item.as<LegendItem>()) legend->left_out = {coast};
+        });
     setText(sheet, "Subtitle", "Condition survey · {crs} · {scale}");
 }
 }  // namespace
@@ -129,7 +134,7 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
     VectorLayer coast = styled(f.coast, "Coast");
     coast.style.look.hasFill = false;
     coast.labels.isOn = false;
-    b.put("Coast", b.source("Coast", "base.gpkg", "coast"), coast);
+    const Id coastId = b.put("Coast", b.source("Coast", "base.gpkg", "coast"), coast);
 
     VectorLayer roads = styled(f.roads, "Roads");
     roads.labels.isOn = false;
@@ -190,7 +195,7 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
     sheetView.scale = 125000;
     MapView glenSheet = glen;
     glenSheet.scale = 25000;
-    addSheets(b, sheetView, glenSheet);
+    addSheets(b, sheetView, glenSheet, coastId);
     return std::move(b.document);
 }
 

@@ -192,9 +192,9 @@ void makeStreams(const World& w, const Flow& flow, Features& out) {
 std::vector<Point> findSettlements(const World& w, Random& random) {
     std::vector<Point> out;
     for (int tries = 0; tries < 60000 && out.size() < kSettlements.size(); ++tries) {
-        const Point p{random.between(399000, 421000), random.between(6820000, 6838000)};
+        const Point p{random.between(396500, 423500), random.between(6818500, 6840000)};
         const float h = w.height(p);
-        if (h < 5 || h > 38 || w.slope(p, 60) > 0.11) continue;
+        if (h < 4 || h > 45 || w.slope(p, 60) > 0.16) continue;
         bool nearSea = false;
         for (int k = 0; k < 16 && !nearSea; ++k)
             nearSea = w.height(p + Point{std::cos(k * 0.3927), std::sin(k * 0.3927)} * 350) <= 0;
@@ -209,10 +209,11 @@ std::vector<Cell> findSummits(const World& w) {
     const auto& z = w.terrain().heights;
     const auto reach = static_cast<std::size_t>(900 / w.terrain().cell);
     std::vector<Cell> tops;
-    for (std::size_t r = reach; r + reach < z.rows(); r += 2)
-        for (std::size_t c = reach; c + reach < z.cols(); c += 2) {
+    for (std::size_t r = reach; r + reach < z.rows(); ++r)
+        for (std::size_t c = reach; c + reach < z.cols(); ++c) {
             const float h = z(r, c);
             if (h < 140) continue;
+            if (z(r - 1, c) > h || z(r + 1, c) > h || z(r, c - 1) > h || z(r, c + 1) > h) continue;
             bool isTop = true;
             const std::size_t step = std::max<std::size_t>(1, reach / 24);
             for (std::size_t rr = r - reach; rr <= r + reach && isTop; rr += step)
@@ -340,7 +341,7 @@ void makeWays(const World& w, const std::vector<Point>& towns, const std::vector
         // What crosses steep ground is worn first.
         double steep = 0;
         for (const Point p : line) steep = std::max(steep, w.slope(p, 40));
-        const int state = steep > 0.62 ? 2 : (steep > 0.42 ? 1 : 0);
+        const int state = steep > 0.75 ? 2 : (steep > 0.5 ? 1 : 0);
         add(out.paths, g, {name, std::string(kConditions[state]), std::round(km * 100) / 100,
                            std::int64_t{2024 + count++ % 3}});
     };
@@ -384,10 +385,10 @@ void makeCrofts(const World& w, const std::vector<Point>& towns, Random& random,
                 const double from = -length * 0.6 + band * (length + 24);
                 std::vector<Point> ring;
                 bool isUsable = true;
-                for (const auto& [a, u] : {std::pair{0.0, 0.0}, {1.0, 0.0}, {1.0, 1.0}, {0.0, 1.0}}) {
+                for (const auto& [a, u] : {std::pair{0.0, 0.0}, {1.0, 0.0}, {1.0, 0.5}, {1.0, 1.0}, {0.0, 1.0}, {0.0, 0.5}}) {
                     const double bend = 0.06 * width * std::sin(i * 1.7 + a);
                     const Point p = towns[t] + along * ((i + a) * width) + up * (from + u * length + bend);
-                    isUsable = isUsable && w.height(p) > 2 && w.slope(p, 40) < 0.3;
+                    isUsable = isUsable && w.height(p) > 2 && w.slope(p, 40) < 0.42;
                     ring.push_back(p);
                 }
                 if (!isUsable) continue;
@@ -453,7 +454,7 @@ void makeGauges(const World& w, Random& random, Features& out) {
     constexpr double kShare[] = {0.115, 0.09, 0.085, 0.06, 0.055, 0.055, 0.06, 0.075, 0.09, 0.105, 0.105, 0.105};
     std::vector<Point> taken;
     for (int tries = 0; tries < 20000 && taken.size() < 28; ++tries) {
-        const Point p{random.between(399500, 420500), random.between(6820500, 6837500)};
+        const Point p{random.between(397500, 422500), random.between(6819500, 6839000)};
         const float h = w.height(p);
         if (h < 4 || w.slope(p, 30) > 0.4) continue;
         if (!std::all_of(taken.begin(), taken.end(), [&](Point o) { return distance(o, p) > 1250; })) continue;

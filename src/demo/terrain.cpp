@@ -9,9 +9,10 @@
 
 namespace ledge::demo {
 namespace {
-// 24 x 20 km of open sea around 61.6 N 10.7 W.
-constexpr double kLeft = 398000, kTop = 6839000, kWidth = 24000, kHeight = 20000;
-constexpr double kDrowning = 34;  // metres the sea rose over the eroded land
+// 36 x 24 km of open sea around 61.6 N 10.7 W; the islands are laid out from kIslandLeft, kIslandTop.
+constexpr double kLeft = 392000, kTop = 6841020, kWidth = 36000, kHeight = 24000;
+constexpr double kIslandLeft = 6000, kIslandTop = 2000;
+constexpr double kDrowning = 14;  // metres the sea rose over the eroded land
 
 struct Hump {
     double x, y, rx, ry, turn, rise;
@@ -45,15 +46,17 @@ Grid<float> sampleLand(double cell, std::uint64_t seed) {
     Grid<float> out(rowsFor(cell), colsFor(cell));
     for (std::size_t r = 0; r < out.rows(); ++r)
         for (std::size_t c = 0; c < out.cols(); ++c)
-            out(r, c) = static_cast<float>(landness((double(c) + 0.5) * cell / 1000,
-                                                    (double(r) + 0.5) * cell / 1000, seed));
+            out(r, c) = static_cast<float>(landness(((double(c) + 0.5) * cell - kIslandLeft) / 1000,
+                                                    ((double(r) + 0.5) * cell - kIslandTop) / 1000, seed));
     return out;
 }
 
 // One implicit step of uplift and stream-power erosion, then soil creep.
-void erode(Grid<float>& z, const Grid<float>& land, double cell, double uplift, double years) {
+void erode(Grid<float>& z, const Grid<float>& land, double cell, double uplift, double years,
+           std::uint64_t seed) {
     const Flow flow = routeFlow(z);
-    constexpr double kErodibility = 1.05e-5;
+    constexpr double kErodibility = 1.0e-5;
+    constexpr double kChannelArea = 26000;
     for (const std::uint32_t i : flow.order) {
         const std::uint32_t to = flow.receiver[i];
         float& h = z.cells()[i];
@@ -65,9 +68,12 @@ void erode(Grid<float>& z, const Grid<float>& land, double cell, double uplift, 
         const double step = std::abs(static_cast<double>(i) - static_cast<double>(to));
         const bool isDiagonal = step > 1.5 && std::abs(step - static_cast<double>(z.cols())) > 0.5;
         const double length = isDiagonal ? cell * 1.41421356 : cell;
-        const double area = static_cast<double>(flow.area[i]) * cell * cell;
-        const double f = kErodibility * years * std::sqrt(area) / length;
-        const double raised = static_cast<double>(h) + uplift * years * std::min(1.0, 0.25 + inside * 1.6);
+        // Rain gathers into channels only below a threshold area; above it slopes stay whole.
+        const double area = std::max(0.0, static_cast<double>(flow.area[i]) * cell * cell - kChannelArea);
+        const double x = double(i % z.cols()) * cell / 2300, y = double(i / z.cols()) * cell / 2300;
+        const double softness = std::exp(0.9 * fractalNoise(x, y, seed + 401, 3));  // kinds of rock
+        const double f = kErodibility * softness * years * std::sqrt(area) / length;
+        const double raised = static_cast<double>(h) + uplift * years * std::min(1.0, 0.04 + inside * 1.9);
         h = static_cast<float>((raised + f * static_cast<double>(z.cells()[to])) / (1 + f));
     }
 }
@@ -167,6 +173,51 @@ void cutCliffs(Grid<float>& z, double cell, std::uint64_t seed) {
     }
 }
 
+// Mean over a square, three times over: nearly a Gaussian.
+Grid<float> blurred(const Grid<float>& in, std::size_t reach) {
+    Grid<float> out = in;
+    const auto n = static_cast<double>(2 * reach + 1);
+    for (int pass = 0; pass < 3; ++pass) {
+        const Grid<float> from = out;
+        const auto clampTo = [](std::int64_t i, std::size_t size) {
+            return static_cast<std::size_t>(std::clamp<std::int64_t>(i, 0, static_cast<std::int64_t>(size) - 1));
+        };
+        const auto w = static_cast<std::int64_t>(reach);
+        Grid<float> across(in.rows(), in.cols());
+        for (std::size_t r = 0; r < in.rows(); ++r) {
+            double sum = 0;
+            for (std::int64_t k = -w; k <= w; ++k) sum += double(from(r, clampTo(k, in.cols())));
+            for (std::size_t c = 0; c < in.cols(); ++c) {
+                across(r, c) = static_cast<float>(sum / n);
+                const auto i = static_cast<std::int64_t>(c);
+                sum += double(from(r, clampTo(i + w + 1, in.cols()))) - double(from(r, clampTo(i - w, in.cols())));
+            }
+        }
+        for (std::size_t c = 0; c < in.cols(); ++c) {
+            double sum = 0;
+            for (std::int64_t k = -w; k <= w; ++k) sum += double(across(clampTo(k, in.rows()), c));
+            for (std::size_t r = 0; r < in.rows(); ++r) {
+                out(r, c) = static_cast<float>(sum / n);
+                const auto i = static_cast<std::int64_t>(r);
+                sum += double(across(clampTo(i + w + 1, in.rows()), c)) - double(across(clampTo(i - w, in.rows()), c));
+            }
+        }
+    }
+    return out;
+}
+
+// Ice and its gravel left valley floors broad: what lies under the mean of its surroundings is
+// filled part of the way, most of all low down.
+void fillValleys(Grid<float>& z, double cell) {
+    const Grid<float> around = blurred(z, static_cast<std::size_t>(std::max(1.0, 90 / cell)));
+    for (std::size_t i = 0; i < z.cells().size(); ++i) {
+        float& h = z.cells()[i];
+        if (h <= 0) continue;
+        const double share = 0.85 - 0.45 * std::clamp(double(h) / 320, 0.0, 1.0);
+        h += static_cast<float>(share) * std::max(0.0F, around.cells()[i] - h);
+    }
+}
+
 // Ice-scoured hollows in valley floors; the water that stands in them is the lochs.
 void scourHollows(Grid<float>& z, double cell, std::uint64_t seed) {
     const Flow flow = routeFlow(z);
@@ -181,7 +232,7 @@ void scourHollows(Grid<float>& z, double cell, std::uint64_t seed) {
         const float h = z.cells()[i];
         const std::uint32_t to = flow.receiver[i];
         const float fall = h - z.cells()[to];
-        if (km2 > 0.8 && km2 < 9 && h > 18 && h < 330 && fall < 0.05F * static_cast<float>(cell))
+        if (km2 > 0.5 && km2 < 9 && h > 14 && h < 330 && fall < 0.075F * static_cast<float>(cell))
             candidates.push_back(i);
     }
     std::uint64_t pick = seed * 2654435761u;
@@ -270,11 +321,15 @@ Flow routeFlow(const Grid<float>& heights) {
     for (std::size_t i = 0; i < count; ++i) {
         const std::size_t r = i / C, c = i % C;
         if (heights.cells()[i] > 0 && r > 0 && c > 0 && r + 1 < R && c + 1 < C) continue;
-        // Open water inside the sea needs no queue.
         out.receiver[i] = static_cast<std::uint32_t>(i);
         seen[i] = 1;
         out.order.push_back(static_cast<std::uint32_t>(i));
-        open.push({heights.cells()[i], static_cast<std::uint32_t>(i)});
+        bool meetsLand = false;  // open water far from land needs no queue
+        for (std::size_t k = 0; k < 9 && !meetsLand; ++k) {
+            const std::size_t rr = r + k / 3 - 1, cc = c + k % 3 - 1;
+            meetsLand = rr < R && cc < C && heights(rr, cc) > 0;
+        }
+        if (meetsLand) open.push({heights.cells()[i], static_cast<std::uint32_t>(i)});
     }
     while (!open.empty()) {
         const auto [level, i] = open.top();
@@ -328,9 +383,9 @@ Result<Terrain> makeTerrain(const Options& options, const Progress& progress) {
     for (int k = 0; k < kLong; ++k) {
         if (progress.stopped()) return cancelled("demo terrain");
         // Two pulses of uplift leave older, gentler tops above younger, steeper valleys.
-        const double uplift = k < 45 ? 4.2e-4 : 8.0e-4;
-        erode(z, land, cell, uplift, 25000);
-        creep(z, cell, 0.012, 25000);
+        const double uplift = k < 60 ? 2.2e-4 : 3.8e-4;
+        erode(z, land, cell, uplift, 25000, options.seed);
+        creep(z, cell, 0.02, 25000);
         progress.at(0.35 * k / kLong);
     }
     const std::size_t step = cell > options.cell * 2.5 ? 3 : 1;
@@ -345,11 +400,17 @@ Result<Terrain> makeTerrain(const Options& options, const Progress& progress) {
     }
     for (int k = 0; k < kShort; ++k) {
         if (progress.stopped()) return cancelled("demo terrain");
-        erode(z, land, cell, 6.0e-4, 12000);
-        creep(z, cell, 0.006, 12000);
+        erode(z, land, cell, 2.4e-4, 12000, options.seed);
+        creep(z, cell, 0.005, 12000);
         progress.at(0.35 + 0.35 * k / kShort);
     }
-    for (float& h : z.cells()) h -= static_cast<float>(kDrowning);
+    // Low ground towards the shore; the sea then rises into the valley mouths.
+    for (std::size_t i = 0; i < z.cells().size(); ++i) {
+        const double t = std::clamp(double(land.cells()[i]) / 0.3, 0.0, 1.0);
+        z.cells()[i] = z.cells()[i] * static_cast<float>(0.38 + 0.62 * t * t * (3 - 2 * t)) -
+                       static_cast<float>(kDrowning);
+    }
+    fillValleys(z, cell);
     cutCliffs(z, cell, options.seed);
     scourHollows(z, cell, options.seed);
     progress.at(0.75);

@@ -1,0 +1,38 @@
+#pragma once
+#include <QWidget>
+
+#include "app/widgets/colour_button.h"
+#include "app/widgets/form.h"
+#include "core/geometry/geometry.h"
+#include "document/style.h"
+
+namespace ledge::app {
+
+/// Fill, outline, width, dashes and mark of one look.
+class LookEditor : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit LookEditor(QWidget* parent = nullptr);
+    void show(const doc::Look& look, GeometryType type);
+
+Q_SIGNALS:
+    void edited(const doc::Look& look);
+
+private:
+    void change(const std::function<void(doc::Look&)>& f);
+    doc::Look m_look;
+    QWidget* m_fillRow;
+    QCheckBox* m_hasFill;
+    ColourButton* m_fill;
+    QCheckBox* m_hasStroke;
+    ColourButton* m_stroke;
+    QDoubleSpinBox* m_width;
+    QComboBox* m_dash;
+    QWidget* m_dashPart;
+    QComboBox* m_mark;
+    QDoubleSpinBox* m_size;
+    QWidget* m_markPart;
+};
+
+}  // namespace ledge::app

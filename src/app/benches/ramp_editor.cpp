@@ -1,0 +1,84 @@
+#include "app/benches/ramp_editor.h"
+
+#include <QPainter>
+
+#include "app/theme.h"
+#include "carto/swatch.h"
+
+namespace ledge::app {
+
+class RampEditor::Strip : public QWidget {
+public:
+    Strip() {
+        setFixedHeight(22);
+        setAccessibleName(RampEditor::tr("Ramp"));
+    }
+    Ramp ramp;
+
+protected:
+    void paintEvent(QPaintEvent*) override {
+        QPainter painter(this);
+        carto::drawRamp(painter, rect().adjusted(1, 1, -1, -1), ramp);
+        painter.setPen(theme().line);
+        painter.drawRoundedRect(rect().adjusted(0, 0, -1, -1), 4, 4);
+    }
+};
+
+RampEditor::RampEditor(QWidget* parent)
+    : QWidget(parent), m_strip(new Strip), m_families(makeChoice(tr("Colours"), {})),
+      m_low(makeNumber(tr("Lower limit"), -1e12, 1e12, 2)), m_high(makeNumber(tr("Upper limit"), -1e12, 1e12, 2)) {
+    m_low->setObjectName("rampLow");
+    m_high->setObjectName("rampHigh");
+    auto* flip = makeButton(tr("Flip"), tr("The same colours the other way round"));
+    flip->setObjectName("flipRamp");
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(8);
+    layout->addWidget(m_strip);
+    layout->addWidget(sideBySide({captioned(tr("From"), m_low), captioned(tr("To"), m_high)}));
+    layout->addWidget(sideBySide({m_families, flip}));
+    connect(flip, &QPushButton::clicked, this, [this] { Q_EMIT edited(m_ramp.flipped(), m_family); });
+    connect(m_families, &QComboBox::activated, this, [this] {
+        const std::string family = m_families->currentData().toString().toStdString();
+        Q_EMIT edited(made(family, m_ramp.low(), m_ramp.high()), family);
+    });
+    const auto limits = [this] {
+        if (!(m_low->value() < m_high->value())) return;
+        // Tints are rebuilt, so that the shore stays at 0; other ramps stretch.
+        Q_EMIT edited(m_isTint ? made(m_family, m_low->value(), m_high->value())
+                               : m_ramp.stretched(m_low->value(), m_high->value()), m_family);
+    };
+    connect(m_low, &QDoubleSpinBox::valueChanged, this, limits);
+    connect(m_high, &QDoubleSpinBox::valueChanged, this, limits);
+}
+
+Ramp RampEditor::made(const std::string& family, double low, double high) const {
+    return m_isTint ? heightTint(family, low, high) : rampOf(family, low, high);
+}
+
+void RampEditor::fillFamilies(bool isTint) {
+    if (m_hasFamilies && isTint == m_isTint) return;
+    m_isTint = isTint;
+    m_hasFamilies = true;
+    m_families->clear();
+    const auto add = [this](const std::string& id, const std::string& name) {
+        m_families->addItem(QString::fromStdString(name), QString::fromStdString(id));
+    };
+    if (isTint)
+        for (const TintFamily& f : tintFamilies()) add(f.id, f.name);
+    else
+        for (const RampFamily& f : rampFamilies()) add(f.id, f.name);
+}
+
+void RampEditor::show(const Ramp& ramp, const std::string& family, bool isTint) {
+    fillFamilies(isTint);
+    m_ramp = ramp;
+    m_family = family;
+    m_strip->ramp = ramp;
+    m_strip->update();
+    showChoice(m_families, m_families->findData(QString::fromStdString(family)));
+    showNumber(m_low, ramp.low());
+    showNumber(m_high, ramp.high());
+}
+
+}  // namespace ledge::app

@@ -1,0 +1,35 @@
+#pragma once
+#include <QWidget>
+
+#include "app/widgets/form.h"
+#include "core/symbol/ramp.h"
+
+namespace ledge::app {
+
+/// A ramp drawn with its limits beside it: family, flip, low and high.
+class RampEditor : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit RampEditor(QWidget* parent = nullptr);
+    /// `isTint`: families of height tints instead of plain ramps.
+    void show(const Ramp& ramp, const std::string& family, bool isTint);
+
+Q_SIGNALS:
+    void edited(const ledge::Ramp& ramp, const std::string& family);
+
+private:
+    class Strip;
+    void fillFamilies(bool isTint);
+    Ramp made(const std::string& family, double low, double high) const;
+
+    Ramp m_ramp;
+    std::string m_family;
+    bool m_isTint = false, m_hasFamilies = false;
+    Strip* m_strip;
+    QComboBox* m_families;
+    QDoubleSpinBox* m_low;
+    QDoubleSpinBox* m_high;
+};
+
+}  // namespace ledge::app

@@ -1,0 +1,276 @@
+#include "app/benches/style_bench.h"
+
+#include <QPainter>
+
+#include "app/theme.h"
+#include "carto/swatch.h"
+#include "core/feature/summary.h"
+#include "document/edits/layer_edits.h"
+
+namespace ledge::app {
+namespace {
+constexpr std::size_t kMostCategories = 60;
+}
+
+StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* parent)
+    : BenchPage(workspace, tr("Style"), parent), m_facts(facts), m_vectorPart(new QWidget),
+      m_classing(makeChoice(tr("Drawn as"), {tr("One look"), tr("Categories by a field"), tr("Ramp over a field")})),
+      m_field(makeChoice(tr("Field"), {})), m_look(new LookEditor), m_lookTitle(makeLabel("", "heading")),
+      m_categoryPart(new QWidget), m_ramp(new RampEditor),
+      m_decimals(makeChoice(tr("Decimals"), {tr("as needed"), "0", "1", "2", "3"})),
+      m_opacity(makeNumber(tr("Opacity"), 0, 100, 0, " %", 5)),
+      m_blend(makeChoice(tr("Blend mode"), {tr("Normal"), tr("Multiply"), tr("Screen"), tr("Overlay"), tr("Soft light")})),
+      m_lineMm(makeNumber(tr("Width of lines"), 0.02, 3, 2, " mm", 0.02)),
+      m_indexMm(makeNumber(tr("Width of index lines"), 0.02, 3, 2, " mm", 0.02)),
+      m_land(new ColourButton(tr("Colour on land"))), m_water(new ColourButton(tr("Colour on water"))) {
+    m_classing->setObjectName("classing");
+    m_field->setObjectName("styleField");
+    auto* vector = new QVBoxLayout(m_vectorPart);
+    vector->setContentsMargins(0, 0, 0, 0);
+    vector->setSpacing(8);
+    vector->addWidget(captioned(tr("Drawn as"), m_classing));
+    m_fieldPart = captioned(tr("Field"), m_field);
+    vector->addWidget(m_fieldPart);
+    m_categories = new QVBoxLayout(m_categoryPart);
+    m_categories->setContentsMargins(0, 0, 0, 0);
+    m_categories->setSpacing(2);
+    vector->addWidget(m_categoryPart);
+    add(m_vectorPart);
+    add(m_ramp);
+    m_numberPart = captioned(tr("Numbers in the legend"), m_decimals);
+    add(m_numberPart);
+    add(m_lookTitle);
+    add(m_look);
+    m_contourPart = new QWidget;
+    auto* contour = new QVBoxLayout(m_contourPart);
+    contour->setContentsMargins(0, 0, 0, 0);
+    contour->addWidget(sideBySide({captioned(tr("Lines"), m_lineMm), captioned(tr("Index lines"), m_indexMm)}));
+    contour->addWidget(sideBySide({captioned(tr("On land"), m_land), captioned(tr("On water"), m_water)}));
+    add(m_contourPart);
+    heading(tr("On the map"));
+    m_mixPart = captioned(tr("Blend mode"), m_blend);
+    add(sideBySide({captioned(tr("Opacity"), m_opacity), m_mixPart}));
+
+    connect(m_classing, &QComboBox::activated, this, [this](int i) { setClassing(static_cast<doc::Classing>(i)); });
+    connect(m_field, &QComboBox::textActivated, this, &StyleBench::setField);
+    connect(m_look, &LookEditor::edited, this, [this](const doc::Look& look) {
+        editStyle(tr("Look"), [this, look](doc::VectorStyle& s) {
+            if (m_category.empty()) {
+                s.look = look;
+                return;
+            }
+            for (doc::Category& c : s.categories)
+                if (c.value == m_category) c.look = look;
+        }, "look");
+    });
+    connect(m_ramp, &RampEditor::edited, this, [this](const Ramp& ramp, const std::string& family) {
+        this->workspace().editLayer(tr("Ramp"), [&](doc::Layer& l) {
+            if (auto* v = l.as<doc::VectorLayer>()) v->style.ramp = ramp;
+            if (auto* r = l.as<doc::RasterLayer>()) r->style.ramp = ramp, r->style.family = family;
+            if (auto* t = l.as<doc::HeightTint>()) t->style.ramp = ramp, t->style.family = family;
+            if (auto* s = l.as<doc::Steepness>()) s->style.ramp = ramp;
+        });
+    });
+    connect(m_decimals, &QComboBox::activated, this, [this](int i) {
+        this->workspace().editLayer(tr("Number format"), [i](doc::Layer& l) {
+            if (auto* v = l.as<doc::VectorLayer>()) v->style.numbers.decimals = i - 1;
+            if (auto* r = l.as<doc::RasterLayer>()) r->style.numbers.decimals = i - 1;
+            if (auto* t = l.as<doc::HeightTint>()) t->style.numbers.decimals = i - 1;
+        });
+    });
+    connect(m_opacity, &QDoubleSpinBox::valueChanged, this, [this](double v) {
+        this->workspace().editLayer(tr("Opacity"), [v](doc::Layer& l) { l.opacity = v / 100; }, "opacity");
+    });
+    connect(m_blend, &QComboBox::activated, this, [this](int i) {
+        this->workspace().editLayer(tr("Blend mode"), [i](doc::Layer& l) { l.blend = static_cast<doc::Blend>(i); });
+    });
+    const auto editContours = [this](const std::function<void(doc::ContourStyle&)>& f, const QString& key) {
+        this->workspace().editLayer(tr("Contour lines"), [f](doc::Layer& l) {
+            if (auto* c = l.as<doc::Contours>()) f(c->style);
+        }, key);
+    };
+    connect(m_lineMm, &QDoubleSpinBox::valueChanged, this, [editContours](double v) { editContours([v](auto& s) { s.lineMm = v; }, "lineMm"); });
+    connect(m_indexMm, &QDoubleSpinBox::valueChanged, this, [editContours](double v) { editContours([v](auto& s) { s.indexMm = v; }, "indexMm"); });
+    connect(m_land, &ColourButton::chosen, this, [editContours](Colour c) { editContours([c](auto& s) { s.land = c; }, {}); });
+    connect(m_water, &ColourButton::chosen, this, [editContours](Colour c) { editContours([c](auto& s) { s.water = c; }, {}); });
+    connect(&workspace, &Workspace::layerSelected, this, [this] { m_category.clear(); });
+}
+
+void StyleBench::editStyle(const QString& label, const std::function<void(doc::VectorStyle&)>& f, const QString& mergeKey) {
+    workspace().editLayer(label, [&f](doc::Layer& l) {
+        if (auto* vector = l.as<doc::VectorLayer>()) f(vector->style);
+    }, mergeKey);
+}
+
+void StyleBench::setClassing(doc::Classing classing) {
+    const auto* layer = workspace().layer();
+    const auto* vector = layer ? layer->as<doc::VectorLayer>() : nullptr;
+    if (!vector) return;
+    m_category.clear();
+    std::string field = vector->style.field;
+    const auto* source = workspace().source();
+    const auto* facts = source ? m_facts.facts(*source) : nullptr;
+    if (facts && classing != doc::Classing::Single) {
+        const auto suits = [classing](const Field& f) {
+            const bool isNumber = f.type == FieldType::Integer || f.type == FieldType::Real;
+            return classing == doc::Classing::Ramp ? isNumber : !isNumber;
+        };
+        const auto current = std::find_if(facts->fields.begin(), facts->fields.end(), [&](const Field& f) { return f.name == field; });
+        if (current == facts->fields.end() || (classing == doc::Classing::Ramp && !suits(*current))) {
+            const auto first = std::find_if(facts->fields.begin(), facts->fields.end(), suits);
+            field = first != facts->fields.end() ? first->name : "";
+        }
+        if (field.empty()) return workspace().say(tr("This layer has no field of numbers for a ramp"), true), refresh();
+    }
+    classify(classing, field);
+}
+
+void StyleBench::setField(const QString& field) {
+    const auto* layer = workspace().layer();
+    if (const auto* vector = layer ? layer->as<doc::VectorLayer>() : nullptr)
+        classify(vector->style.classing, field.toStdString());
+}
+
+void StyleBench::classify(doc::Classing classing, const std::string& field) {
+    const auto* source = workspace().source();
+    const auto table = source ? workspace().session().sources()->table(*source) : Error{};
+    if (!table) return;
+    const int index = (*table)->fieldIndex(field);
+    const auto values = classing == doc::Classing::Categories ? distinctValues(**table, index, kMostCategories) : std::vector<DistinctValue>{};
+    const NumberSummary numbers = classing == doc::Classing::Ramp ? summarise(**table, index) : NumberSummary{};
+    if (classing == doc::Classing::Ramp && !(numbers.count > 0))
+        return workspace().say(tr("\"%1\" holds no numbers").arg(qtext(field)), true), refresh();
+    editStyle(tr("Classes"), [&](doc::VectorStyle& s) {
+        const bool keeps = s.field == field && s.classing == classing;
+        s.classing = classing;
+        if (classing == doc::Classing::Single || keeps) return;
+        s.field = field;
+        if (classing == doc::Classing::Ramp) {
+            s.ramp = rampOf("slate", numbers.min, numbers.max > numbers.min ? numbers.max : numbers.min + 1);
+            return;
+        }
+        s.categories.clear();
+        for (std::size_t i = 0; i < values.size(); ++i) {
+            doc::Look look = s.look;
+            const Colour c = categoryColour(i);
+            const bool isLine = (*table)->info.geometry == GeometryType::Line;
+            (isLine ? look.stroke : look.fill) = c;
+            if ((*table)->info.geometry == GeometryType::Polygon) look.stroke = withLightness(c, 0.5);
+            s.categories.push_back({values[i].text, values[i].text, look});
+        }
+    });
+    if (values.size() == kMostCategories)
+        workspace().say(tr("Only the first %1 values became categories").arg(kMostCategories), true);
+}
+
+void StyleBench::refreshCategories(const doc::VectorLayer& vector) {
+    while (QLayoutItem* item = m_categories->takeAt(0)) {
+        if (item->widget()) item->widget()->hide(), item->widget()->deleteLater();
+        delete item;
+    }
+    for (const doc::Category& category : vector.style.categories) {
+        auto* row = new QWidget;
+        auto* layout = new QHBoxLayout(row);
+        layout->setContentsMargins(0, 0, 0, 0);
+        QImage sample(QSize(34, 22) * devicePixelRatioF(), QImage::Format_ARGB32_Premultiplied);
+        sample.fill(Qt::transparent);
+        QPainter painter(&sample);
+        const double r = devicePixelRatioF();
+        carto::drawSample(painter, QRectF(4 * r, 4 * r, 26 * r, 14 * r), vector.geometry, category.look, 4 * r);
+        painter.end();
+        sample.setDevicePixelRatio(r);
+        auto* pick = new QToolButton;
+        pick->setIcon(QPixmap::fromImage(sample));
+        pick->setIconSize(QSize(34, 22));
+        pick->setCheckable(true);
+        pick->setChecked(category.value == m_category);
+        pick->setAccessibleName(tr("Edit the look of %1").arg(qtext(category.value)));
+        pick->setToolTip(tr("Edit this look below"));
+        if (pick->isChecked()) pick->setStyleSheet(QString("border: 1px solid %1;").arg(theme().lichen.name()));
+        auto* label = makeText(tr("Label of %1").arg(qtext(category.value)));
+        label->setText(qtext(category.label));
+        const std::string value = category.value;
+        connect(pick, &QToolButton::clicked, this, [this, value] {
+            m_category = m_category == value ? "" : value;
+            refresh();
+        });
+        connect(label, &QLineEdit::editingFinished, this, [this, label, value] {
+            const std::string said = label->text().toStdString();
+            editStyle(tr("Label of category"), [&](doc::VectorStyle& s) {
+                for (doc::Category& c : s.categories)
+                    if (c.value == value) c.label = said;
+            });
+        });
+        layout->addWidget(pick);
+        layout->addWidget(label, 1);
+        m_categories->addWidget(row);
+    }
+}
+
+void StyleBench::refreshVector(const doc::VectorLayer& vector, const doc::SourceRef& source) {
+    const doc::VectorStyle& style = vector.style;
+    showChoice(m_classing, static_cast<int>(style.classing));
+    const bool isClassed = style.classing != doc::Classing::Single;
+    m_fieldPart->setVisible(isClassed);
+    m_categoryPart->setVisible(style.classing == doc::Classing::Categories);
+    if (const auto* facts = m_facts.facts(source); facts && isClassed) {
+        const QSignalBlocker quiet(m_field);
+        m_field->clear();
+        for (const Field& f : facts->fields)
+            if (style.classing == doc::Classing::Categories || f.type == FieldType::Integer || f.type == FieldType::Real)
+                m_field->addItem(qtext(f.name));
+        m_field->setCurrentText(qtext(style.field));
+    }
+    if (style.classing == doc::Classing::Categories) refreshCategories(vector);
+    doc::Look look = style.look;
+    QString title = style.classing == doc::Classing::Ramp ? tr("Besides its colour") : tr("Look");
+    for (const doc::Category& c : style.categories)
+        if (style.classing == doc::Classing::Categories && c.value == m_category) {
+            look = c.look;
+            title = tr("Look of %1").arg(qtext(c.label));
+        }
+    m_lookTitle->setText(title);
+    m_look->show(look, vector.geometry);
+    m_look->setVisible(style.classing != doc::Classing::Categories || !m_category.empty());
+    m_lookTitle->setVisible(m_look->isVisibleTo(this));
+}
+
+void StyleBench::refresh() {
+    const auto* layer = workspace().layer();
+    const auto* source = workspace().source();
+    setEnabled(layer != nullptr);
+    const auto* vector = layer ? layer->as<doc::VectorLayer>() : nullptr;
+    const auto* raster = layer ? layer->as<doc::RasterLayer>() : nullptr;
+    const auto* tint = layer ? layer->as<doc::HeightTint>() : nullptr;
+    const auto* steep = layer ? layer->as<doc::Steepness>() : nullptr;
+    const auto* contours = layer ? layer->as<doc::Contours>() : nullptr;
+    const bool hasRamp = raster || tint || steep || (vector && vector->style.classing == doc::Classing::Ramp);
+    m_vectorPart->setVisible(vector);
+    m_look->setVisible(vector);
+    m_lookTitle->setVisible(vector);
+    m_ramp->setVisible(hasRamp);
+    m_numberPart->setVisible(hasRamp && !steep);
+    m_contourPart->setVisible(contours);
+    if (!layer) return setTitle(tr("Style"), tr("Select a layer in the stack."));
+    setTitle(qtext(layer->name), qtext(doc::layerKind(*layer)));
+    showNumber(m_opacity, layer->opacity * 100);
+    showChoice(m_blend, static_cast<int>(layer->blend));
+    m_mixPart->setEnabled(!layer->isGroup());
+    NumberFormat numbers;
+    if (raster) m_ramp->show(raster->style.ramp, raster->style.family, false), numbers = raster->style.numbers;
+    if (tint) m_ramp->show(tint->style.ramp, tint->style.family, true), numbers = tint->style.numbers;
+    if (steep) m_ramp->show(steep->style.ramp, "", false);
+    if (vector) {
+        if (hasRamp) m_ramp->show(vector->style.ramp, "", false), numbers = vector->style.numbers;
+        if (source) refreshVector(*vector, *source);
+    }
+    if (contours) {
+        showNumber(m_lineMm, contours->style.lineMm);
+        showNumber(m_indexMm, contours->style.indexMm);
+        m_land->setColour(contours->style.land);
+        m_water->setColour(contours->style.water);
+    }
+    showChoice(m_decimals, std::clamp(numbers.decimals + 1, 0, 4));
+}
+
+}  // namespace ledge::app

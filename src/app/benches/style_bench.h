@@ -1,0 +1,50 @@
+#pragma once
+#include "app/benches/bench_page.h"
+#include "app/benches/look_editor.h"
+#include "app/benches/ramp_editor.h"
+#include "session/fact_book.h"
+
+namespace ledge::app {
+
+/// How a layer looks: one look, categories by a field, or a ramp; opacity and blend mode.
+class StyleBench : public BenchPage {
+    Q_OBJECT
+
+public:
+    StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* parent = nullptr);
+
+protected:
+    void refresh() override;
+
+private:
+    void refreshVector(const doc::VectorLayer& vector, const doc::SourceRef& source);
+    void refreshCategories(const doc::VectorLayer& vector);
+    void setClassing(doc::Classing classing);
+    void setField(const QString& field);
+    void classify(doc::Classing classing, const std::string& field);
+    void editStyle(const QString& label, const std::function<void(doc::VectorStyle&)>& f, const QString& mergeKey = {});
+
+    session::FactBook& m_facts;
+    QWidget* m_vectorPart;
+    QComboBox* m_classing;
+    QWidget* m_fieldPart;
+    QComboBox* m_field;
+    LookEditor* m_look;
+    QLabel* m_lookTitle;
+    QWidget* m_categoryPart;
+    QVBoxLayout* m_categories;
+    std::string m_category;  ///< the category in the look editor; empty: the base look
+    RampEditor* m_ramp;
+    QWidget* m_numberPart;
+    QComboBox* m_decimals;
+    QDoubleSpinBox* m_opacity;
+    QComboBox* m_blend;
+    QWidget* m_mixPart;
+    QDoubleSpinBox* m_lineMm;
+    QDoubleSpinBox* m_indexMm;
+    ColourButton* m_land;
+    ColourButton* m_water;
+    QWidget* m_contourPart;
+};
+
+}  // namespace ledge::app

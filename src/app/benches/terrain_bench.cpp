@@ -1,0 +1,293 @@
+#include "app/benches/terrain_bench.h"
+
+#include <QFileDialog>
+
+#include "core/base/numbers.h"
+#include "document/edits/layer_edits.h"
+#include "session/new_layers.h"
+#include "session/terrain_files.h"
+
+namespace ledge::app {
+
+TerrainBench::TerrainBench(Workspace& workspace, session::FactBook& facts, QWidget* parent)
+    : BenchPage(workspace, tr("Terrain"), parent), m_facts(facts),
+      m_empty(makeLabel(tr("Select a layer made from an elevation model: a height tint, light, steepness or contours."), "muted")) {
+    add(m_empty);
+    makeLightPart();
+    makeContourPart();
+    m_scalePart = new QWidget;
+    auto* scale = new QVBoxLayout(m_scalePart);
+    scale->setContentsMargins(0, 0, 0, 0);
+    scale->setSpacing(4);
+    m_scaleText = makeLabel("", "good");
+    m_scaleMode = makeChoice(tr("Height scale"), {tr("Auto"), tr("By hand")});
+    m_scale = makeNumber(tr("Height scale by hand"), 0.01, 100, 2, {}, 0.1);
+    scale->addWidget(makeLabel(tr("Height scale"), "muted"));
+    scale->addWidget(m_scaleText);
+    scale->addWidget(sideBySide({m_scaleMode, m_scale}));
+    add(m_scalePart);
+    heading(tr("Lineage"));
+    m_lineage = makeLabel("", "code");
+    m_lineage->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    add(m_lineage);
+    makeActions();
+    const auto setScale = [this](const doc::HeightScale& value) {
+        this->workspace().editLayer(tr("Height scale"), [value](doc::Layer& l) {
+            if (auto* shade = l.as<doc::Hillshade>()) shade->style.heightScale = value;
+            if (auto* steep = l.as<doc::Steepness>()) steep->style.heightScale = value;
+        }, "heightScale");
+    };
+    connect(m_scaleMode, &QComboBox::activated, this, [this, setScale](int mode) {
+        setScale(mode == 0 ? doc::HeightScale{} : doc::HeightScale(m_scale->value()));
+    });
+    connect(m_scale, &QDoubleSpinBox::valueChanged, this, [setScale](double v) { setScale(v); });
+}
+
+void TerrainBench::makeLightPart() {
+    m_lightPart = new QWidget;
+    auto* part = new QVBoxLayout(m_lightPart);
+    part->setContentsMargins(0, 0, 0, 0);
+    part->setSpacing(8);
+    m_dial = new SunDial;
+    m_azimuth = makeNumber(tr("Azimuth"), 0, 359.9, 0, "°", 5);
+    m_azimuth->setObjectName("azimuth");
+    m_azimuth->setWrapping(true);
+    m_altitude = makeNumber(tr("Altitude"), 0, 90, 0, "°", 5);
+    m_altitude->setObjectName("altitude");
+    auto* numbers = new QVBoxLayout;
+    numbers->addStretch(1);
+    numbers->addWidget(captioned(tr("Azimuth"), m_azimuth));
+    numbers->addWidget(captioned(tr("Altitude"), m_altitude));
+    numbers->addStretch(1);
+    auto* row = new QHBoxLayout;
+    row->setSpacing(10);
+    row->addWidget(m_dial);
+    row->addLayout(numbers, 1);
+    part->addLayout(row);
+    m_blend = makeChoice(tr("Laid over what is beneath"), {tr("Plain grey"), tr("Multiply")});
+    part->addWidget(captioned(tr("Mix"), m_blend));
+    add(m_lightPart);
+    connect(m_dial, &SunDial::lightChanged, this, [this](const terrain::Light& l) { setLight(l, "light"); });
+    connect(m_dial, &SunDial::dragEnded, this, [this] { workspace().session().seal(); });
+    const auto typed = [this] { setLight({m_azimuth->value(), m_altitude->value()}, {}); };
+    connect(m_azimuth, &QDoubleSpinBox::valueChanged, this, typed);
+    connect(m_altitude, &QDoubleSpinBox::valueChanged, this, typed);
+    connect(m_blend, &QComboBox::activated, this, [this](int index) {
+        workspace().editLayer(tr("Blend mode"), [index](doc::Layer& l) {
+            l.blend = index == 1 ? doc::Blend::Multiply : doc::Blend::Normal;
+        });
+    });
+}
+
+void TerrainBench::makeContourPart() {
+    m_contourPart = new QWidget;
+    auto* part = new QVBoxLayout(m_contourPart);
+    part->setContentsMargins(0, 0, 0, 0);
+    part->setSpacing(8);
+    m_interval = makeNumber(tr("Contour interval"), 0.01, 10000, 2, " m", 5);
+    m_interval->setObjectName("interval");
+    m_base = makeNumber(tr("Counted from"), -20000, 20000, 2, " m");
+    m_indexEvery = makeNumber(tr("Index line every"), 0, 100, 0, {}, 1);
+    part->addWidget(sideBySide({captioned(tr("Interval"), m_interval), captioned(tr("Counted from"), m_base)}));
+    part->addWidget(captioned(tr("Index line every … lines (0: none)"), m_indexEvery));
+    auto* fit = makeButton(tr("Interval for this scale"), tr("The smallest round interval that keeps lines 0.5 mm apart on steep ground"));
+    part->addWidget(fit);
+    add(m_contourPart);
+    connect(m_interval, &QDoubleSpinBox::valueChanged, this, &TerrainBench::setInterval);
+    connect(m_base, &QDoubleSpinBox::valueChanged, this, [this](double v) {
+        workspace().editLayer(tr("Contour base"), [v](doc::Layer& l) {
+            if (auto* c = l.as<doc::Contours>()) c->style.levels.base = v;
+        }, "base");
+    });
+    connect(m_indexEvery, &QDoubleSpinBox::valueChanged, this, [this](double v) {
+        workspace().editLayer(tr("Index lines"), [v](doc::Layer& l) {
+            if (auto* c = l.as<doc::Contours>()) c->style.indexEvery = static_cast<int>(v);
+        }, "index");
+    });
+    connect(fit, &QPushButton::clicked, this, [this] {
+        const auto* source = workspace().source();
+        if (!source) return;
+        const auto [next, id] = session::withContours(workspace().document(), source->id, *workspace().session().sources(), workspace().view().scale);
+        if (const auto* made = next.layer(id)) setInterval(made->as<doc::Contours>()->style.levels.interval);
+    });
+}
+
+void TerrainBench::makeActions() {
+    m_actions = new QWidget;
+    auto* part = new QVBoxLayout(m_actions);
+    part->setContentsMargins(0, 4, 0, 0);
+    part->setSpacing(8);
+    m_write = makeButton(tr("Write file…"), tr("Write this derivative of the whole DEM to a file"), true);
+    m_write->setObjectName("writeDerived");
+    auto* relief = makeButton(tr("Build relief"), tr("Height tint, light and steepness as a group at tuned opacities"));
+    relief->setObjectName("buildRelief");
+    auto* contours = makeButton(tr("Add contours"), tr("Live contours at an interval that suits the scale"));
+    contours->setObjectName("addContours");
+    auto* light = makeButton(tr("Add light"), tr("Another light of the same DEM, to compare"));
+    light->setObjectName("addLight");
+    part->addWidget(sideBySide({m_write, relief}));
+    part->addWidget(sideBySide({contours, light}));
+    add(m_actions);
+    connect(m_write, &QPushButton::clicked, this, &TerrainBench::write);
+    connect(relief, &QPushButton::clicked, this, [this] {
+        if (const auto* source = workspace().source()) {
+            auto [next, id] = session::withRelief(workspace().document(), source->id, *workspace().session().sources());
+            workspace().edit(tr("Build relief"), std::move(next));
+            workspace().selectLayer(id);
+        }
+    });
+    connect(contours, &QPushButton::clicked, this, [this] {
+        if (const auto* source = workspace().source()) {
+            auto [next, id] = session::withContours(workspace().document(), source->id, *workspace().session().sources(), workspace().view().scale);
+            workspace().edit(tr("Add contours"), std::move(next));
+            workspace().selectLayer(id);
+        }
+    });
+    connect(light, &QPushButton::clicked, this, [this] {
+        const auto* source = workspace().source();
+        if (!source) return;
+        // The next of the usual comparisons that is not in the stack yet.
+        terrain::Light chosen{270, 40};
+        for (const terrain::Light& candidate : {terrain::Light{270, 40}, {0, 40}, {45, 40}, {90, 30}, {225, 40}}) {
+            const std::string name = session::lightName(candidate);
+            const auto all = doc::allLayers(workspace().document().layers);
+            chosen = candidate;
+            if (std::none_of(all.begin(), all.end(), [&](const doc::LayerPtr& l) { return l->name == name; })) break;
+        }
+        doc::Layer layer;
+        layer.name = session::lightName(chosen);
+        layer.source = source->id;
+        doc::Hillshade shade;
+        shade.style.lights = {chosen};
+        layer.content = shade;
+        auto [next, id] = doc::addLayer(workspace().document(), std::move(layer), doc::placeOf(workspace().document(), workspace().selectedLayer()).value_or(doc::Place{}));
+        workspace().edit(tr("Add light"), std::move(next));
+        workspace().selectLayer(id);
+    });
+}
+
+void TerrainBench::setLight(terrain::Light light, const QString& mergeKey) {
+    workspace().editLayer(tr("Light"), [light](doc::Layer& l) {
+        auto* shade = l.as<doc::Hillshade>();
+        if (!shade) return;
+        // A name made from the light follows it; one given by hand stays.
+        if (l.name == session::lightName(shade->style.lights.front())) l.name = session::lightName(light);
+        shade->style.lights.front() = light;
+    }, mergeKey);
+}
+
+void TerrainBench::setInterval(double metres) {
+    workspace().editLayer(tr("Contour interval"), [metres](doc::Layer& l) {
+        auto* contours = l.as<doc::Contours>();
+        if (!contours) return;
+        const auto name = [](double v) { return "Contours " + formatNumber(v) + " m"; };
+        if (l.name == name(contours->style.levels.interval)) l.name = name(metres);
+        contours->style.levels.interval = metres;
+    }, "interval");
+}
+
+QString TerrainBench::lineage() const {
+    const auto* layer = workspace().layer();
+    const auto* source = workspace().source();
+    if (!layer || !source) return {};
+    const QString file = qtext(source->path.filename().string());
+    QString command;
+    const QString unit = source->heightUnit == doc::HeightUnit::Foot ? " --height-unit foot" : "";
+    if (const auto* shade = layer->as<doc::Hillshade>()) {
+        const auto& light = shade->style.lights.front();
+        command = QString("ledge terrain hillshade %1 OUT.tif --azimuth %2 --altitude %3").arg(file).arg(light.azimuth).arg(light.altitude);
+        if (shade->style.heightScale) command += QString(" --height-scale %1").arg(*shade->style.heightScale);
+    } else if (layer->as<doc::Steepness>()) {
+        command = QString("ledge terrain slope %1 OUT.tif").arg(file);
+    } else if (const auto* contours = layer->as<doc::Contours>()) {
+        command = QString("ledge terrain contours %1 OUT.gpkg --interval %2 --start %3").arg(file).arg(contours->style.levels.interval).arg(contours->style.levels.base);
+    }
+    const QString head = tr("%1 → %2").arg(qtext(source->name), qtext(layer->name));
+    return command.isEmpty() ? head : head + "\n" + command + unit;
+}
+
+void TerrainBench::refresh() {
+    const auto* layer = workspace().layer();
+    const auto* source = workspace().source();
+    const bool isTerrain = layer && source && layer->readsHeights();
+    const auto* shade = layer ? layer->as<doc::Hillshade>() : nullptr;
+    const auto* steep = layer ? layer->as<doc::Steepness>() : nullptr;
+    const auto* contours = layer ? layer->as<doc::Contours>() : nullptr;
+    m_empty->setVisible(!isTerrain);
+    m_lightPart->setVisible(shade);
+    m_contourPart->setVisible(contours);
+    m_scalePart->setVisible(shade || steep);
+    m_lineage->setVisible(isTerrain);
+    m_actions->setVisible(isTerrain);
+    if (!isTerrain) return setTitle(tr("Terrain"), {});
+    setTitle(shade ? tr("Light") : contours ? tr("Contours") : steep ? tr("Steepness") : tr("Height tint"),
+             tr("from %1 · live, nothing stored yet").arg(qtext(source->name)));
+    m_write->setEnabled(shade || steep || contours);
+    m_lineage->setText(lineage());
+    doc::HeightScale scale;
+    if (shade) {
+        const auto& light = shade->style.lights.front();
+        m_dial->setLight(light);
+        showNumber(m_azimuth, light.azimuth);
+        showNumber(m_altitude, light.altitude);
+        showChoice(m_blend, layer->blend == doc::Blend::Multiply ? 1 : 0);
+        scale = shade->style.heightScale;
+    }
+    if (steep) scale = steep->style.heightScale;
+    if (contours) {
+        showNumber(m_interval, contours->style.levels.interval);
+        showNumber(m_base, contours->style.levels.base);
+        showNumber(m_indexEvery, contours->style.indexEvery);
+    }
+    showChoice(m_scaleMode, scale ? 1 : 0);
+    m_scale->setEnabled(scale.has_value());
+    showNumber(m_scale, scale.value_or(1));
+    RasterInfo info;
+    if (const auto* facts = m_facts.facts(*source)) info.crs = facts->definition;
+    m_scaleText->setText(qtext(session::heightScaleText(info, {carto::metresPerHeight(*source), scale})));
+}
+
+void TerrainBench::write() {
+    const auto* layer = workspace().layer();
+    const auto* source = workspace().source();
+    if (!layer || !source) return;
+    const bool isLines = layer->as<doc::Contours>() != nullptr;
+    QString suggested = qtext(source->path.parent_path().string()) + "/" + qtext(layer->name).toLower().replace(' ', '_').replace('/', '-');
+    suggested += isLines ? ".gpkg" : ".tif";
+    QFileDialog dialog(this, tr("Write %1").arg(qtext(layer->name)), suggested,
+                       isLines ? tr("GeoPackage (*.gpkg);;GeoJSON (*.geojson);;Shapefile (*.shp)") : tr("GeoTIFF (*.tif)"));
+    dialog.setAcceptMode(QFileDialog::AcceptSave);
+    dialog.setOption(QFileDialog::DontUseNativeDialog);
+    dialog.setDefaultSuffix(isLines ? "gpkg" : "tif");
+    dialog.selectFile(suggested);
+    if (dialog.exec() != QDialog::Accepted || dialog.selectedFiles().isEmpty()) return;
+    const QString path = dialog.selectedFiles().first();
+    const std::filesystem::path target = path.toStdString();
+    const auto sources = workspace().session().sources();
+    workspace().session().jobs().start(
+        tr("Writing %1").arg(qtext(layer->name)),
+        [layer = *layer, source = *source, sources, target](const Progress& progress) -> Result<void> {
+            const auto pyramid = sources->raster(source);
+            if (!pyramid) return pyramid.error();
+            const RasterSource& dem = (*pyramid)->source();
+            session::HeightReading heights{carto::metresPerHeight(source), {}};
+            if (const auto* shade = layer.as<doc::Hillshade>()) {
+                heights.heightScale = shade->style.heightScale;
+                return session::writeHillshade(dem, heights, shade->style.lights, target, progress);
+            }
+            if (const auto* steep = layer.as<doc::Steepness>()) {
+                heights.heightScale = steep->style.heightScale;
+                return session::writeSlope(dem, heights, terrain::SlopeUnit::Degrees, terrain::GradientMethod::Horn, target, progress);
+            }
+            const auto table = session::contourTable(dem, heights, layer.as<doc::Contours>()->style.levels, "level", progress.part(0, 0.8));
+            if (!table) return table.error();
+            return io::writeTable(*table, target, progress.part(0.8, 1));
+        },
+        [this, path](const Result<void>& done) {
+            if (!done) return;
+            workspace().say(tr("Wrote %1").arg(path));
+            Q_EMIT fileWritten(path);
+        });
+}
+
+}  // namespace ledge::app

@@ -1,0 +1,51 @@
+#pragma once
+#include "app/benches/bench_page.h"
+#include "app/widgets/sun_dial.h"
+#include "session/fact_book.h"
+
+namespace ledge::app {
+
+/// Light, contours and other derivatives of an elevation model, live and written to files.
+class TerrainBench : public BenchPage {
+    Q_OBJECT
+
+public:
+    TerrainBench(Workspace& workspace, session::FactBook& facts, QWidget* parent = nullptr);
+
+Q_SIGNALS:
+    /// Files written by a job, to be added to the map by the window.
+    void fileWritten(const QString& path);
+
+protected:
+    void refresh() override;
+
+private:
+    void makeLightPart();
+    void makeContourPart();
+    void makeActions();
+    void setLight(terrain::Light light, const QString& mergeKey);
+    void setInterval(double metres);
+    void write();
+    QString lineage() const;
+
+    session::FactBook& m_facts;
+    QLabel* m_empty;
+    QWidget* m_lightPart;
+    SunDial* m_dial;
+    QDoubleSpinBox* m_azimuth;
+    QDoubleSpinBox* m_altitude;
+    QWidget* m_scalePart;
+    QLabel* m_scaleText;
+    QComboBox* m_scaleMode;
+    QDoubleSpinBox* m_scale;
+    QComboBox* m_blend;
+    QWidget* m_contourPart;
+    QDoubleSpinBox* m_interval;
+    QDoubleSpinBox* m_base;
+    QDoubleSpinBox* m_indexEvery;
+    QLabel* m_lineage;
+    QWidget* m_actions;
+    QPushButton* m_write;
+};
+
+}  // namespace ledge::app

@@ -1,0 +1,68 @@
+#pragma once
+#include <QObject>
+#include <condition_variable>
+#include <functional>
+#include <mutex>
+#include <optional>
+#include <thread>
+
+namespace ledge::app {
+
+/// A thread that does only the newest task given to it: a newer one cancels the one at work and
+/// replaces one that waits. Results go back to the owner's thread through deliver().
+class LatestWorker {
+public:
+    using Task = std::function<void(const std::stop_token&)>;
+
+    LatestWorker() : m_thread([this](const std::stop_token& stop) { run(stop); }) {}
+    ~LatestWorker() {
+        cancel();
+        m_thread.request_stop();
+        m_wake.notify_all();
+    }
+
+    void start(Task task) {
+        const std::lock_guard lock(m_mutex);
+        m_current.request_stop();
+        m_next = std::move(task);
+        m_wake.notify_all();
+    }
+    void cancel() {
+        const std::lock_guard lock(m_mutex);
+        m_current.request_stop();
+        m_next.reset();
+    }
+    bool isBusy() const {
+        const std::lock_guard lock(m_mutex);
+        return m_isWorking || m_next.has_value();
+    }
+
+private:
+    void run(const std::stop_token& stop) {
+        while (true) {
+            Task task;
+            std::stop_token token;
+            {
+                std::unique_lock lock(m_mutex);
+                m_isWorking = false;
+                m_wake.wait(lock, [&] { return m_next.has_value() || stop.stop_requested(); });
+                if (stop.stop_requested()) return;
+                task = std::move(*m_next);
+                m_next.reset();
+                m_current = std::stop_source();
+                token = m_current.get_token();
+                m_isWorking = true;
+            }
+            task(token);
+        }
+    }
+
+    mutable std::mutex m_mutex;  // guards the members below
+    std::condition_variable m_wake;
+    std::optional<Task> m_next;
+    std::stop_source m_current;
+    bool m_isWorking = false;
+    std::jthread m_thread;
+};
+
+}  // namespace ledge::app

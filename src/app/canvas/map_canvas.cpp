@@ -1,0 +1,264 @@
+#include "app/canvas/map_canvas.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+
+#include "app/theme.h"
+#include "carto/scale_bar.h"
+#include "carto/vector_painter.h"
+#include "document/edits/layer_edits.h"
+
+namespace ledge::app {
+namespace {
+constexpr double kWheelFactor = 1.2;
+constexpr int kProbeReachPx = 5;
+constexpr double kScreenPxPerMm = 96 / 25.4;
+}  // namespace
+
+std::vector<doc::LayerPtr> withoutLayer(const doc::Document& document, doc::Id id) {
+    if (id == 0) return document.layers;
+    return doc::withLayer(document, id, [](doc::Layer& l) { l.isVisible = false; }).layers;
+}
+
+MapCanvas::MapCanvas(Workspace& workspace, QWidget* parent)
+    : QWidget(parent), m_workspace(workspace),
+      m_renderer(std::make_shared<carto::MapRenderer>(workspace.session().sources())) {
+    setObjectName("mapCanvas");
+    setAccessibleName(tr("Map"));
+    setMouseTracking(true);
+    setFocusPolicy(Qt::StrongFocus);
+    setMinimumSize(240, 160);
+    m_wheelEnd.setSingleShot(true);
+    m_wheelEnd.setInterval(120);
+    connect(&m_wheelEnd, &QTimer::timeout, this, &MapCanvas::redraw);
+    connect(&workspace.session(), &session::Session::changed, this, &MapCanvas::redraw);
+    connect(&workspace.session(), &session::Session::replaced, this, [this] {
+        m_image = {};
+        m_flashed = {};
+    });
+    connect(&workspace, &Workspace::viewChanged, this, [this] {
+        update();
+        if (!m_isPanning) m_wheelEnd.start();
+    });
+    connect(&workspace, &Workspace::fitAsked, this, &MapCanvas::zoomTo);
+    connect(&workspace, &Workspace::toolChanged, this, [this] {
+        setCursor(m_workspace.tool() == Tool::Probe ? Qt::CrossCursor : Qt::OpenHandCursor);
+    });
+    setCursor(Qt::OpenHandCursor);
+}
+
+MapCanvas::~MapCanvas() = default;
+
+carto::MapFrame MapCanvas::frame() const {
+    carto::MapFrame frame;
+    frame.crs = m_workspace.session().mapCrs();
+    frame.view = m_workspace.view();
+    frame.widthPx = qRound(width() * devicePixelRatioF());
+    frame.heightPx = qRound(height() * devicePixelRatioF());
+    frame.pxPerMm = kScreenPxPerMm * devicePixelRatioF();
+    return frame;
+}
+
+void MapCanvas::redraw() {
+    if (!isVisible() || width() < 2 || height() < 2) return;
+    m_isStale = true;
+    const int generation = ++m_generation;
+    const auto snapshot = m_workspace.session().snapshot();
+    const auto wanted = frame();
+    m_worker.start([this, generation, snapshot, wanted, renderer = m_renderer,
+                    layers = withoutLayer(*snapshot, m_blinked)](const std::stop_token& stop) {
+        carto::MapReport report;
+        auto picture = renderer->picture(*snapshot, layers, wanted, {stop, {}}, report);
+        if (!picture || stop.stop_requested()) return;
+        QMetaObject::invokeMethod(this, [this, image = *std::move(picture), wanted, report, generation] {
+            show(image, wanted, report, generation);
+        });
+    });
+}
+
+void MapCanvas::show(const QImage& image, const carto::MapFrame& imageFrame,
+                     const carto::MapReport& report, int generation) {
+    m_image = image;
+    m_imageFrame = imageFrame;
+    m_report = report;
+    if (generation == m_generation) m_isStale = false;
+    update();
+    Q_EMIT drawn();
+}
+
+void MapCanvas::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.fillRect(rect(), theme().isDark ? QColor("#2A2D45") : QColor("#EDEEF4"));
+    const carto::MapFrame now = frame();
+    const double ratio = devicePixelRatioF();
+    painter.scale(1 / ratio, 1 / ratio);
+    if (!m_image.isNull()) {
+        // Where the picture's pixels lie now; the identity once the picture is up to date.
+        const Affine way = now.toPixels().after(m_imageFrame.toMap());
+        painter.save();
+        painter.setRenderHint(QPainter::SmoothPixmapTransform, !(m_imageFrame == now));
+        if (!(m_imageFrame == now))
+            painter.setTransform(QTransform(way.a, way.d, way.b, way.e, way.c, way.f) * painter.transform());
+        painter.drawImage(0, 0, m_image);
+        painter.restore();
+    }
+    if (!m_flashed.isEmpty()) carto::paintOutline(painter, now, m_flashed);
+    if (m_workspace.document().layers.empty()) {
+        painter.scale(ratio, ratio);
+        painter.setPen(theme().muted);
+        painter.drawText(rect(), Qt::AlignCenter,
+                         tr("Drop data here, or press Ctrl+Shift+A to add some.\n"
+                            "GeoTIFF, ASCII grid, GeoPackage, shapefile and GeoJSON can be read."));
+        return;
+    }
+    const double mm = now.pxPerMm;
+    const carto::ScaleBar bar = carto::scaleBarFor(now, std::min(now.widthPx / 3.5, 45 * mm));
+    const double left = 4 * mm, bottom = now.heightPx - 4 * mm;
+    const QRectF plate(left, bottom - 8.5 * mm, bar.lengthPx + 13 * mm, 8.5 * mm);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(Qt::NoPen);
+    QColor back = theme().surface;
+    back.setAlpha(225);
+    painter.setBrush(back);
+    painter.drawRoundedRect(plate, 1.6 * mm, 1.6 * mm);
+    const QColor t = theme().text;
+    carto::paintScaleBar(painter, {left + 4 * mm, bottom - 2 * mm}, bar, 7.5, mm,
+                         {std::uint8_t(t.red()), std::uint8_t(t.green()), std::uint8_t(t.blue())});
+}
+
+void MapCanvas::resizeEvent(QResizeEvent*) { m_wheelEnd.start(); }
+
+void MapCanvas::zoomTo(doc::Id id) {
+    const auto& document = m_workspace.document();
+    const auto crs = m_workspace.session().mapCrs();
+    Box box;
+    const auto add = [&](const doc::Layer& layer) {
+        if (const auto* source = document.source(layer.source))
+            box.add(m_workspace.session().sources()->extent(*source, crs));
+    };
+    if (const doc::Layer* layer = document.layer(id)) {
+        if (const auto* group = layer->as<doc::Group>())
+            for (const auto& inner : doc::allLayers(group->children)) add(*inner);
+        else
+            add(*layer);
+    } else {
+        for (const auto& one : doc::drawnLayers(document.layers)) add(*one.layer);
+    }
+    if (box.isEmpty()) return;
+    const auto now = frame();
+    m_workspace.showMap();
+    m_workspace.setView(carto::viewOf(box, now.crs, now.widthPx, now.heightPx, now.pxPerMm));
+}
+
+void MapCanvas::zoomBy(double factor) {
+    const auto now = frame();
+    m_workspace.setView(carto::zoomedAt(now, QPointF(now.widthPx / 2.0, now.heightPx / 2.0), factor));
+}
+
+void MapCanvas::setBlinked(doc::Id layer) {
+    if (m_blinked == layer) return;
+    m_blinked = layer;
+    redraw();
+}
+
+void MapCanvas::wheelEvent(QWheelEvent* event) {
+    const double steps = event->angleDelta().y() / 120.0;
+    if (steps == 0) return;
+    m_workspace.setView(carto::zoomedAt(frame(), event->position() * devicePixelRatioF(),
+                                        std::pow(kWheelFactor, -steps)),
+                        !m_wheelEnd.isActive());
+    m_wheelEnd.start();
+}
+
+void MapCanvas::mousePressEvent(QMouseEvent* event) {
+    setFocus();
+    m_pressedAt = event->pos();
+    if (event->button() == Qt::MiddleButton ||
+        (event->button() == Qt::LeftButton && m_workspace.tool() == Tool::Move)) {
+        m_isPanning = true;
+        m_viewAtPress = m_workspace.view();
+        setCursor(Qt::ClosedHandCursor);
+    }
+}
+
+void MapCanvas::mouseMoveEvent(QMouseEvent* event) {
+    const double ratio = devicePixelRatioF();
+    if (m_isPanning) {
+        auto start = frame();
+        start.view = m_viewAtPress;
+        m_workspace.setView(carto::panned(start, QPointF(event->pos() - m_pressedAt) * ratio), false);
+    }
+    const QPointF px = event->position() * ratio;
+    Q_EMIT hovered(frame().toMap()({px.x(), px.y()}));
+}
+
+void MapCanvas::mouseReleaseEvent(QMouseEvent* event) {
+    const bool moved = (event->pos() - m_pressedAt).manhattanLength() > 3;
+    if (m_isPanning) {
+        m_isPanning = false;
+        setCursor(m_workspace.tool() == Tool::Probe ? Qt::CrossCursor : Qt::OpenHandCursor);
+        if (moved) {
+            // One step back leads to where the drag began.
+            const doc::MapView now = m_workspace.view();
+            m_workspace.setView(m_viewAtPress, false);
+            m_workspace.setView(now);
+            redraw();
+            return;
+        }
+    }
+    if (event->button() == Qt::LeftButton && !moved) probeAt(event->pos());
+}
+
+void MapCanvas::probeAt(QPoint position) {
+    const auto now = frame();
+    const QPointF px = QPointF(position) * devicePixelRatioF();
+    const Point at = now.toMap()({px.x(), px.y()});
+    const double reach = kProbeReachPx * devicePixelRatioF() * now.unitsPerPx();
+    m_probeWorker.start([this, at, reach, crs = now.crs, snapshot = m_workspace.session().snapshot(),
+                         sources = m_workspace.session().sources()](const std::stop_token& stop) {
+        auto hits = session::probe(*snapshot, *sources, crs, at, reach);
+        if (stop.stop_requested()) return;
+        QMetaObject::invokeMethod(this, [this, at, hits = std::move(hits)] {
+            m_flashed = {};
+            for (const auto& hit : hits)
+                if (!hit.outline.isEmpty()) {
+                    m_flashed = hit.outline;
+                    break;
+                }
+            update();
+            Q_EMIT probed(at, hits);
+        });
+    });
+}
+
+void MapCanvas::leaveEvent(QEvent*) { Q_EMIT hovered(kNowhere); }
+
+void MapCanvas::keyPressEvent(QKeyEvent* event) {
+    const double step = 60 * devicePixelRatioF();
+    const auto pan = [&](double x, double y) { m_workspace.setView(carto::panned(frame(), {x, y})); };
+    switch (event->key()) {
+        case Qt::Key_Left: return pan(step, 0);
+        case Qt::Key_Right: return pan(-step, 0);
+        case Qt::Key_Up: return pan(0, step);
+        case Qt::Key_Down: return pan(0, -step);
+        case Qt::Key_Plus:
+        case Qt::Key_Equal: return zoomBy(1 / 1.5);
+        case Qt::Key_Minus: return zoomBy(1.5);
+        case Qt::Key_Return: return probeAt(rect().center());
+        case Qt::Key_B:
+            if (!event->isAutoRepeat()) setBlinked(m_workspace.selectedLayer());
+            return;
+        case Qt::Key_Escape:
+            m_flashed = {};
+            Q_EMIT probed(kNowhere, {});
+            return update();
+        default: QWidget::keyPressEvent(event);
+    }
+}
+
+void MapCanvas::keyReleaseEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_B && !event->isAutoRepeat()) return setBlinked(0);
+    QWidget::keyReleaseEvent(event);
+}
+
+}  // namespace ledge::app

@@ -1,0 +1,76 @@
+#pragma once
+#include <QElapsedTimer>
+#include <QTimer>
+#include <QWidget>
+
+#include "app/canvas/latest_worker.h"
+#include "app/workspace.h"
+#include "carto/map_renderer.h"
+#include "session/probe.h"
+
+namespace ledge::app {
+
+/// The map: drawn by a worker, shown at once wherever it is panned or zoomed to, redrawn sharp when
+/// the worker is done.
+class MapCanvas : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit MapCanvas(Workspace& workspace, QWidget* parent = nullptr);
+    ~MapCanvas() override;
+
+    /// The frame in device pixels.
+    carto::MapFrame frame() const;
+    const carto::MapReport& report() const { return m_report; }
+    /// True while what is shown is older than the document or the view.
+    bool isDrawing() const { return m_isStale; }
+    void zoomTo(doc::Id layer);
+    void zoomBy(double factor);
+    void probeAt(QPoint position);
+    /// While set, this layer is left out: the hold-to-blink key.
+    void setBlinked(doc::Id layer);
+
+Q_SIGNALS:
+    /// The map position under the pointer; not finite when it left.
+    void hovered(const Point& at);
+    void probed(const Point& at, const std::vector<session::ProbeHit>& hits);
+    void drawn();
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
+    void wheelEvent(QWheelEvent*) override;
+    void mousePressEvent(QMouseEvent*) override;
+    void mouseMoveEvent(QMouseEvent*) override;
+    void mouseReleaseEvent(QMouseEvent*) override;
+    void leaveEvent(QEvent*) override;
+    void keyPressEvent(QKeyEvent*) override;
+    void keyReleaseEvent(QKeyEvent*) override;
+
+private:
+    void redraw();
+    void show(const QImage& image, const carto::MapFrame& frame, const carto::MapReport& report,
+              int generation);
+    void flash(const Geometry& outline);
+
+    Workspace& m_workspace;
+    std::shared_ptr<carto::MapRenderer> m_renderer;
+    QImage m_image;
+    carto::MapFrame m_imageFrame;
+    carto::MapReport m_report;
+    int m_generation = 0;
+    bool m_isStale = false;
+    QPoint m_pressedAt;
+    bool m_isPanning = false;
+    doc::MapView m_viewAtPress;
+    Geometry m_flashed;
+    QTimer m_wheelEnd;
+    doc::Id m_blinked = 0;
+    LatestWorker m_probeWorker;
+    LatestWorker m_worker;  // last: ends before what it draws with
+};
+
+/// Layers with one left out, wherever in the tree it stands.
+std::vector<doc::LayerPtr> withoutLayer(const doc::Document& document, doc::Id id);
+
+}  // namespace ledge::app

@@ -1,0 +1,323 @@
+#include "app/header_bar.h"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QToolButton>
+
+#include "app/theme.h"
+#include "core/base/numbers.h"
+#include "core/crs/transformation.h"
+#include "document/edits/sheet_edits.h"
+
+namespace ledge::app {
+namespace {
+QString text(const std::string& s) { return QString::fromStdString(s); }
+}  // namespace
+
+Chip::Chip(const QString& name, const QString& tip, QWidget* parent) : QPushButton(parent), m_name(name) {
+    setToolTip(tip);
+    setAccessibleName(name);
+    setCursor(Qt::PointingHandCursor);
+    connect(this, &QPushButton::clicked, this, &Chip::openEditor);
+}
+
+void Chip::setEditor(const QString& value, const QStringList& offers) {
+    m_value = value;
+    m_offers = offers;
+}
+
+void Chip::openEditor() {
+    auto* popup = new QFrame(this, Qt::Popup);
+    popup->setAttribute(Qt::WA_DeleteOnClose);
+    popup->setObjectName("chipEditor");
+    popup->setStyleSheet(QString("QFrame#chipEditor { background: %1; border: 1px solid %2; }")
+                             .arg(theme().surface.name(), theme().line.name()));
+    auto* layout = new QVBoxLayout(popup);
+    layout->setContentsMargins(10, 10, 10, 10);
+    auto* title = new QLabel(m_name);
+    title->setProperty("role", "muted");
+    auto* edit = new QLineEdit(m_value);
+    edit->setObjectName("chipValue");
+    edit->setAccessibleName(m_name);
+    edit->selectAll();
+    layout->addWidget(title);
+    layout->addWidget(edit);
+    const auto take = [this, popup](const QString& value) {
+        Q_EMIT entered(value);
+        popup->close();
+    };
+    connect(edit, &QLineEdit::returnPressed, popup, [edit, take] { take(edit->text()); });
+    if (!m_offers.isEmpty()) {
+        auto* list = new QListWidget;
+        list->addItems(m_offers);
+        list->setFixedHeight(std::min<int>(8, static_cast<int>(m_offers.size())) * 26 + 6);
+        connect(list, &QListWidget::itemActivated, popup,
+                [take](QListWidgetItem* item) { take(item->text().section(QStringLiteral("  "), 0, 0)); });
+        connect(list, &QListWidget::itemClicked, popup,
+                [take](QListWidgetItem* item) { take(item->text().section(QStringLiteral("  "), 0, 0)); });
+        layout->addWidget(list);
+    }
+    popup->setMinimumWidth(std::max(220, width()));
+    popup->adjustSize();
+    const QPoint corner = mapToGlobal(QPoint(width() - popup->width(), height() + 6));
+    popup->move(corner);
+    popup->show();
+    edit->setFocus();
+}
+
+HeaderBar::HeaderBar(Workspace& workspace, QWidget* parent)
+    : QWidget(parent), m_workspace(workspace), m_name(new QLabel), m_state(new QLabel),
+      m_jump(new QLineEdit), m_found(new QListWidget(parent)),
+      m_crs(new Chip(tr("CRS of the map"), tr("CRS of the map: EPSG:n or WKT, empty for local coordinates"))),
+      m_scale(new Chip(tr("Scale"), tr("Scale of the map"))),
+      m_rotation(new Chip(tr("Rotation"), tr("Degrees by which the map is turned clockwise"))) {
+    setObjectName("header");
+    setFixedHeight(46);
+    auto* mark = new QToolButton;
+    mark->setFixedSize(34, 34);
+    mark->setAccessibleName(tr("Project menu"));
+    mark->setToolTip(tr("Project menu (Alt+P)"));
+    mark->setShortcut(QKeySequence("Alt+P"));
+    mark->setStyleSheet("QToolButton { background: transparent; } QToolButton:hover { background: rgba(255,255,255,30); }");
+    QPixmap stairs(QSize(26, 20) * 2);
+    stairs.fill(Qt::transparent);
+    {
+        QPainter painter(&stairs);
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.scale(2, 2);
+        painter.setPen(QPen(QColor("#D99A2B"), 2.4, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+        painter.drawPolyline(QPolygonF({{2, 17}, {8, 17}, {8, 11}, {15, 11}, {15, 5}, {24, 5}}));
+    }
+    stairs.setDevicePixelRatio(2);
+    mark->setIcon(QIcon(stairs));
+    mark->setIconSize(QSize(26, 20));
+    connect(mark, &QToolButton::clicked, this,
+            [this, mark] { Q_EMIT menuAsked(mark->mapToGlobal(QPoint(0, mark->height() + 6))); });
+    m_name->setStyleSheet("color: white; font-size: 14px; font-weight: 600;");
+    m_state->setStyleSheet("color: #B9BCE0; font-size: 11px;");
+    m_jump->setObjectName("jumpField");
+    m_jump->setAccessibleName(tr("Jump field"));
+    m_jump->setToolTip(tr("Jump to a place, coordinate, layer, view, sheet or CRS (Ctrl+J)"));
+    m_jump->setPlaceholderText(tr("Jump to a place, layer, view or coordinate        Ctrl+J"));
+    m_jump->setMinimumWidth(240);
+    m_jump->setMaximumWidth(380);
+    m_jump->setStyleSheet("QLineEdit { background: #32367A; color: white; border: 1px solid #32367A; border-radius: 14px; "
+                          "padding: 5px 16px; } QLineEdit:focus { border: 1px solid #D99A2B; }");
+    QPalette palette = m_jump->palette();
+    palette.setColor(QPalette::PlaceholderText, QColor("#BEC1E6"));
+    m_jump->setPalette(palette);
+    m_jump->installEventFilter(this);
+    m_found->setObjectName("jumpList");
+    m_found->setAccessibleName(tr("Places found"));
+    m_found->setFocusPolicy(Qt::NoFocus);
+    m_found->hide();
+    for (Chip* chip : {m_crs, m_scale, m_rotation})
+        chip->setStyleSheet("QPushButton { background: #32367A; color: white; border: none; border-radius: 6px; "
+                            "padding: 6px 14px; font-weight: 600; } QPushButton:hover { background: #3D4296; } "
+                            "QPushButton:focus { border: 1px solid #D99A2B; }");
+    m_crs->setObjectName("crsChip");
+    m_scale->setObjectName("scaleChip");
+    m_rotation->setObjectName("rotationChip");
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(10, 0, 16, 0);
+    layout->setSpacing(8);
+    layout->addWidget(mark);
+    layout->addWidget(m_name);
+    layout->addSpacing(10);
+    layout->addWidget(m_state);
+    layout->addStretch(1);
+    layout->addWidget(m_jump, 3);
+    layout->addStretch(1);
+    for (Chip* chip : {m_crs, m_scale, m_rotation}) layout->addWidget(chip);
+
+    connect(&workspace.session(), &session::Session::changed, this, &HeaderBar::refresh);
+    connect(&workspace, &Workspace::viewChanged, this, &HeaderBar::refresh);
+    connect(&workspace, &Workspace::canvasChanged, this, &HeaderBar::refresh);
+    connect(&workspace, &Workspace::itemSelected, this, &HeaderBar::refresh);
+    connect(m_jump, &QLineEdit::textEdited, this, &HeaderBar::search);
+    connect(m_jump, &QLineEdit::returnPressed, this, [this] {
+        const int row = std::max(0, m_found->currentRow());
+        if (row < static_cast<int>(m_targets.size())) jumpTo(m_targets[static_cast<std::size_t>(row)]);
+    });
+    connect(m_found, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
+        jumpTo(m_targets[static_cast<std::size_t>(m_found->row(item))]);
+    });
+    connect(m_crs, &Chip::entered, this, &HeaderBar::enterCrs);
+    connect(m_scale, &Chip::entered, this, &HeaderBar::enterScale);
+    connect(m_rotation, &Chip::entered, this, &HeaderBar::enterRotation);
+    refresh();
+}
+
+void HeaderBar::paintEvent(QPaintEvent*) { QPainter(this).fillRect(rect(), theme().ink); }
+
+namespace {
+const doc::SheetItem* chipPanel(const Workspace& workspace) {
+    const doc::Sheet* sheet = workspace.sheet();
+    return sheet ? sheet->panel(workspace.selectedItem()) : nullptr;
+}
+}  // namespace
+
+void HeaderBar::refresh() {
+    const auto& session = m_workspace.session();
+    m_name->setText(text(m_workspace.document().name));
+    m_state->setText(session.isModified() ? tr("not saved")
+                     : session.path().empty() ? QString() : tr("saved"));
+    doc::MapView view = m_workspace.view();
+    std::string crsName = m_workspace.document().mapCrs;
+    if (const auto* item = chipPanel(m_workspace)) {
+        const auto& panel = *item->as<doc::MapPanel>();
+        view = {panel.centre, panel.scale, panel.rotation};
+        crsName = panel.crs;
+    }
+    const auto crs = crs::parseCrs(crsName).value_or(nullptr);
+    m_crs->setText(crs ? text(crs->shortName()) : tr("local coordinates"));
+    m_scale->setText(text(formatScale(view.scale < 1000 ? view.scale : std::round(view.scale / 10) * 10)));
+    m_rotation->setText(text(formatNumber(view.rotation, {1, false})).remove(".0") + "°");
+    QStringList offers;
+    for (const int code : {32629, 25829, 32628, 3857, 3034, 4326, 4258})
+        if (const auto known = crs::crsFromCode(code))
+            offers << QString("EPSG:%1  %2").arg(code).arg(text((*known)->name));
+    m_crs->setEditor(text(crsName), offers);
+    m_scale->setEditor(text(formatNumber(std::round(view.scale), {0, false})),
+                       {"1:10000", "1:25000", "1:50000", "1:100000", "1:250000", "1:1000000"});
+    m_rotation->setEditor(text(formatNumber(view.rotation, {-1, false})).replace("\u2212", "-"), {});
+}
+
+void HeaderBar::search() {
+    const std::string typed = m_jump->text().toStdString();
+    m_searcher.start([this, typed, snapshot = m_workspace.session().snapshot(),
+                      sources = m_workspace.session().sources(),
+                      crs = m_workspace.session().mapCrs()](const std::stop_token& stop) {
+        auto found = session::jumpTargets(*snapshot, *sources, crs, typed);
+        if (stop.stop_requested()) return;
+        QMetaObject::invokeMethod(this, [this, found = std::move(found)] {
+            m_targets = found;
+            m_found->clear();
+            for (const auto& target : m_targets)
+                m_found->addItem(text(target.text) + "   —   " + text(target.detail));
+            m_found->setVisible(!m_targets.empty() && m_jump->hasFocus());
+            if (m_targets.empty()) return;
+            m_found->setCurrentRow(0);
+            const QPoint corner = m_jump->mapTo(parentWidget(), QPoint(0, m_jump->height() + 8));
+            m_found->setGeometry(corner.x(), corner.y(), m_jump->width(),
+                                 std::min<int>(10, static_cast<int>(m_targets.size())) * 26 + 8);
+            m_found->raise();
+        });
+    });
+}
+
+bool HeaderBar::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == m_jump && event->type() == QEvent::FocusOut) m_found->hide();
+    if (watched == m_jump && event->type() == QEvent::KeyPress) {
+        const int key = static_cast<QKeyEvent*>(event)->key();
+        if (key == Qt::Key_Down || key == Qt::Key_Up) {
+            const int step = key == Qt::Key_Down ? 1 : -1;
+            m_found->setCurrentRow(std::clamp(m_found->currentRow() + step, 0, std::max(0, m_found->count() - 1)));
+            return true;
+        }
+        if (key == Qt::Key_Escape) {
+            m_jump->clear();
+            m_found->hide();
+            if (QWidget* window = parentWidget()) window->setFocus();
+            return true;
+        }
+    }
+    return QWidget::eventFilter(watched, event);
+}
+
+void HeaderBar::jumpTo(const session::JumpTarget& target) {
+    using Kind = session::JumpTarget::Kind;
+    m_found->hide();
+    m_jump->clear();
+    doc::MapView view = m_workspace.view();
+    switch (target.kind) {
+        case Kind::Coordinate:
+        case Kind::Place:
+            view.centre = target.at;
+            view.scale = std::min(view.scale, 25000.0);
+            m_workspace.showMap();
+            m_workspace.setView(view);
+            m_workspace.say(tr("%1 is in the middle of the map").arg(text(target.text)));
+            break;
+        case Kind::Layer:
+            m_workspace.selectLayer(target.id);
+            Q_EMIT m_workspace.fitAsked(target.id);
+            break;
+        case Kind::View: m_workspace.showView(target.id); break;
+        case Kind::Sheet: m_workspace.showSheet(target.id); break;
+        case Kind::Crs: enterCrs(text(target.crs)); break;
+    }
+}
+
+doc::MapView viewInCrs(const doc::MapView& view, const crs::CrsPtr& from, const crs::CrsPtr& to) {
+    const auto way = crs::Transformation::between(from, to);
+    doc::MapView out = view;
+    if (!way) return out;
+    const Point centre = way->forward(view.centre);
+    if (centre.isFinite()) out.centre = centre;
+    return out;
+}
+
+doc::Document withMapCrs(const doc::Document& document, const std::string& crs) {
+    doc::Document next = document;
+    const auto from = crs::parseCrs(document.mapCrs).value_or(nullptr);
+    const auto to = crs::parseCrs(crs).value_or(nullptr);
+    next.mapCrs = crs;
+    // Saved views keep the place they look at. Panels own their CRS and stay.
+    for (doc::SavedView& saved : next.views) saved.view = viewInCrs(saved.view, from, to);
+    next.lastView = viewInCrs(next.lastView, from, to);
+    return next;
+}
+
+void HeaderBar::enterCrs(const QString& typed) {
+    const auto crs = crs::parseCrs(typed.trimmed().toStdString());
+    if (!crs) return m_workspace.say(text(crs.error().text()), true);
+    const std::string name = *crs ? typed.trimmed().toStdString() : "";
+    if (const auto* item = chipPanel(m_workspace)) {
+        const doc::Id id = item->id;
+        const auto from = crs::parseCrs(item->as<doc::MapPanel>()->crs).value_or(nullptr);
+        return m_workspace.edit(tr("CRS of panel"), doc::withItem(m_workspace.document(), m_workspace.sheetId(), id, [&](doc::SheetItem& i) {
+            auto& panel = *i.as<doc::MapPanel>();
+            panel.centre = viewInCrs({panel.centre, panel.scale, panel.rotation}, from, *crs).centre;
+            panel.crs = name;
+        }));
+    }
+    const auto from = m_workspace.session().mapCrs();
+    const doc::MapView view = viewInCrs(m_workspace.view(), from, *crs);
+    m_workspace.edit(tr("CRS of map"), withMapCrs(m_workspace.document(), name));
+    m_workspace.setView(view);
+}
+
+void HeaderBar::enterScale(const QString& typed) {
+    const auto scale = session::parseScale(typed.toStdString());
+    if (!scale) return m_workspace.say(tr("\"%1\" is no scale; write 1:50000").arg(typed), true);
+    if (const auto* item = chipPanel(m_workspace)) {
+        const doc::Id id = item->id;
+        return m_workspace.edit(tr("Scale of panel"), doc::withItem(m_workspace.document(), m_workspace.sheetId(), id, [&](doc::SheetItem& i) {
+            i.as<doc::MapPanel>()->scale = *scale;
+        }));
+    }
+    doc::MapView view = m_workspace.view();
+    view.scale = *scale;
+    m_workspace.setView(view);
+}
+
+void HeaderBar::enterRotation(const QString& typed) {
+    const auto degrees = parseNumber(QString(typed).remove("°").replace("\u2212", "-").toStdString());
+    if (!degrees || !std::isfinite(*degrees))
+        return m_workspace.say(tr("\"%1\" is no angle; write degrees").arg(typed), true);
+    const double turn = std::remainder(*degrees, 360.0);
+    if (const auto* item = chipPanel(m_workspace)) {
+        const doc::Id id = item->id;
+        return m_workspace.edit(tr("Rotation of panel"), doc::withItem(m_workspace.document(), m_workspace.sheetId(), id, [&](doc::SheetItem& i) {
+            i.as<doc::MapPanel>()->rotation = turn;
+        }));
+    }
+    doc::MapView view = m_workspace.view();
+    view.rotation = turn;
+    m_workspace.setView(view);
+}
+
+}  // namespace ledge::app

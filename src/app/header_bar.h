@@ -1,0 +1,72 @@
+#pragma once
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPushButton>
+#include <QWidget>
+
+#include "app/canvas/latest_worker.h"
+#include "app/workspace.h"
+#include "session/jump.h"
+
+namespace ledge::app {
+
+/// A value in words that opens its own editor beneath itself.
+class Chip : public QPushButton {
+    Q_OBJECT
+
+public:
+    Chip(const QString& name, const QString& tip, QWidget* parent = nullptr);
+    /// What its editor starts with, and what it offers to choose.
+    void setEditor(const QString& value, const QStringList& offers);
+
+Q_SIGNALS:
+    /// A value was entered; the receiver returns by rejected() when it cannot be used.
+    void entered(const QString& value);
+
+private:
+    void openEditor();
+    QString m_name, m_value;
+    QStringList m_offers;
+};
+
+/// Project name, jump field, and chips for CRS, scale and rotation.
+class HeaderBar : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit HeaderBar(Workspace& workspace, QWidget* parent = nullptr);
+    QLineEdit* jumpField() const { return m_jump; }
+
+Q_SIGNALS:
+    void menuAsked(const QPoint& at);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+private:
+    void refresh();
+    void search();
+    void jumpTo(const session::JumpTarget& target);
+    void enterCrs(const QString& text);
+    void enterScale(const QString& text);
+    void enterRotation(const QString& text);
+
+    Workspace& m_workspace;
+    QLabel* m_name;
+    QLabel* m_state;
+    QLineEdit* m_jump;
+    QListWidget* m_found;
+    std::vector<session::JumpTarget> m_targets;
+    Chip* m_crs;
+    Chip* m_scale;
+    Chip* m_rotation;
+    LatestWorker m_searcher;
+};
+
+/// The map in another CRS, looking at the same place.
+doc::Document withMapCrs(const doc::Document& document, const std::string& crs);
+doc::MapView viewInCrs(const doc::MapView& view, const crs::CrsPtr& from, const crs::CrsPtr& to);
+
+}  // namespace ledge::app

@@ -1,0 +1,301 @@
+#include "app/ledge_bar.h"
+
+#include <QHBoxLayout>
+#include <QInputDialog>
+#include <QLabel>
+#include <QMenu>
+#include <QPainter>
+#include <QPainterPath>
+
+#include "app/theme.h"
+#include "app/widgets/form.h"
+#include "carto/sheet_painter.h"
+#include "document/edits/sheet_edits.h"
+
+namespace ledge::app {
+namespace {
+constexpr int kCardWidth = 118, kCardHeight = 82, kPictureWidth = 106, kPictureHeight = 50;
+constexpr int kThumbnailDelayMs = 500;
+// The width a view is thought to fill, for thumbnails: about the canvas at 1280 pixels.
+constexpr double kViewWidthMm = 170;
+
+QString text(const std::string& s) { return QString::fromStdString(s); }
+}  // namespace
+
+Card::Card(const QString& name, const QString& kind, QWidget* parent)
+    : QToolButton(parent), m_name(name), m_kind(kind) {
+    setFixedSize(kCardWidth, kCardHeight);
+    setAccessibleName(QString("%1, %2").arg(name, kind));
+    setFocusPolicy(Qt::StrongFocus);
+}
+void Card::setPicture(const QImage& picture) {
+    m_picture = picture;
+    update();
+}
+void Card::setShown(bool isShown) {
+    m_isShown = isShown;
+    update();
+}
+
+void Card::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setRenderHint(QPainter::SmoothPixmapTransform);
+    painter.setBrush(theme().surface);
+    painter.setPen(QPen(m_isShown ? theme().lichen : (hasFocus() ? theme().indigo : theme().line), m_isShown ? 2 : 1));
+    painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 7, 7);
+    const QRectF picture(6, 6, kPictureWidth, kPictureHeight);
+    QPainterPath clip;
+    clip.addRoundedRect(picture, 3, 3);
+    painter.save();
+    painter.setClipPath(clip);
+    painter.fillRect(picture, theme().stone);
+    if (!m_picture.isNull()) {
+        const QSizeF size = QSizeF(m_picture.size()).scaled(picture.size(), Qt::KeepAspectRatio);
+        const QPointF at(picture.center().x() - size.width() / 2, picture.center().y() - size.height() / 2);
+        painter.drawImage(QRectF(at, size), m_picture);
+    }
+    painter.restore();
+    QFont font = this->font();
+    font.setPixelSize(11);
+    painter.setFont(font);
+    const QFontMetrics metrics(font);
+    const int kindWidth = metrics.horizontalAdvance(m_kind);
+    painter.setPen(theme().muted);
+    painter.drawText(QRectF(0, 58, width() - 8, 20), Qt::AlignRight | Qt::AlignVCenter, m_kind);
+    painter.setPen(theme().text);
+    painter.drawText(QRectF(8, 58, width() - 22 - kindWidth, 20), Qt::AlignLeft | Qt::AlignVCenter,
+                     metrics.elidedText(m_name, Qt::ElideRight, width() - 22 - kindWidth));
+}
+
+JobCard::JobCard(session::JobRunner& jobs, int job, QWidget* parent)
+    : QWidget(parent), m_jobs(jobs), m_job(job), m_left(makeLabel("", "muted")), m_bar(new QProgressBar) {
+    setObjectName("jobCard");
+    setFixedSize(170, 66);
+    auto* name = makeLabel(jobs.state(job).name);
+    name->setWordWrap(false);
+    m_bar->setTextVisible(false);
+    m_bar->setRange(0, 1000);
+    m_bar->setFixedHeight(6);
+    m_bar->setAccessibleName(tr("Progress of %1").arg(jobs.state(job).name));
+    m_bar->setStyleSheet(QString("QProgressBar { background: %1; border: none; border-radius: 3px; } "
+                                 "QProgressBar::chunk { background: %2; border-radius: 3px; }")
+                             .arg(theme().line.name(), theme().lichen.name()));
+    auto* stop = makeLink(tr("Stop"), tr("Stop this job; nothing is left behind"));
+    stop->setObjectName("stopJob");
+    stop->setStyleSheet("font-weight: 600; color: " + theme().indigo.name());
+    connect(stop, &QPushButton::clicked, this, [this] { m_jobs.stop(m_job); });
+    auto* row = new QHBoxLayout;
+    row->addWidget(m_bar, 1);
+    row->addWidget(stop);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(12, 6, 10, 6);
+    layout->setSpacing(0);
+    layout->addWidget(name);
+    layout->addLayout(row);
+    layout->addWidget(m_left);
+    refresh();
+}
+
+void JobCard::refresh() {
+    const auto state = m_jobs.state(m_job);
+    m_bar->setValue(qRound(state.share * 1000));
+    m_left->setText(state.secondsLeft < 0 ? tr("%1 %").arg(qRound(state.share * 100))
+                                          : tr("%1 % · %2 s left").arg(qRound(state.share * 100)).arg(qRound(state.secondsLeft)));
+}
+
+void JobCard::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setBrush(theme().surface);
+    painter.setPen(theme().line);
+    painter.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 7, 7);
+}
+
+LedgeBar::LedgeBar(Workspace& workspace, QWidget* parent)
+    : QWidget(parent), m_workspace(workspace), m_cards(new QWidget), m_jobArea(new QWidget),
+      m_renderers(std::make_shared<std::map<doc::Id, carto::MapRenderer>>()) {
+    setObjectName("ledge");
+    setAccessibleName(tr("Ledge"));
+    setFixedHeight(100);
+    m_cards->setLayout(new QHBoxLayout);
+    m_cards->layout()->setContentsMargins(12, 8, 8, 8);
+    m_cards->layout()->setSpacing(8);
+    auto* scroll = new QScrollArea;
+    scroll->setWidget(m_cards);
+    scroll->setWidgetResizable(true);
+    scroll->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_jobArea->setLayout(new QHBoxLayout);
+    m_jobArea->layout()->setContentsMargins(0, 8, 12, 8);
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->addWidget(scroll, 1);
+    layout->addWidget(m_jobArea);
+    m_later.setSingleShot(true);
+    m_later.setInterval(kThumbnailDelayMs);
+    connect(&m_later, &QTimer::timeout, this, &LedgeBar::drawThumbnails);
+    auto& session = workspace.session();
+    connect(&session, &session::Session::changed, this, [this] {
+        rebuild();
+        m_later.start();
+    });
+    connect(&session, &session::Session::replaced, this, [this] {
+        m_worker.cancel();
+        m_pictures.clear();
+        m_renderers = std::make_shared<std::map<doc::Id, carto::MapRenderer>>();
+    });
+    connect(&workspace, &Workspace::canvasChanged, this, &LedgeBar::refreshShown);
+    connect(&workspace, &Workspace::viewChanged, this, &LedgeBar::refreshShown);
+    auto& jobs = session.jobs();
+    connect(&jobs, &session::JobRunner::started, this, [this, &jobs](int job) {
+        m_jobCards[job] = new JobCard(jobs, job);
+        m_jobArea->layout()->addWidget(m_jobCards[job]);
+    });
+    connect(&jobs, &session::JobRunner::progressed, this, [this](int job) {
+        if (const auto it = m_jobCards.find(job); it != m_jobCards.end()) it->second->refresh();
+    });
+    connect(&jobs, &session::JobRunner::finished, this, [this](int job, bool, const QString& problem) {
+        if (const auto it = m_jobCards.find(job); it != m_jobCards.end()) {
+            it->second->hide();
+            it->second->deleteLater();
+            m_jobCards.erase(it);
+        }
+        if (!problem.isEmpty()) m_workspace.say(problem, true);
+    });
+    rebuild();
+}
+
+void LedgeBar::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.fillRect(rect(), theme().stone);
+    painter.fillRect(QRect(0, 0, width(), 1), theme().line);
+}
+
+void LedgeBar::saveView() {
+    int number = static_cast<int>(m_workspace.document().views.size()) + 1;
+    const auto taken = [&](const QString& name) {
+        return std::any_of(m_workspace.document().views.begin(), m_workspace.document().views.end(),
+                           [&](const doc::SavedView& v) { return v.name == name.toStdString(); });
+    };
+    while (taken(tr("View %1").arg(number))) ++number;
+    auto [next, id] = doc::saveView(m_workspace.document(), tr("View %1").arg(number).toStdString(), m_workspace.view());
+    m_workspace.edit(tr("Save view"), std::move(next));
+}
+
+void LedgeBar::cardMenu(Card* card, doc::Id id, bool isView) {
+    QMenu menu(this);
+    menu.addAction(tr("Rename…"), this, [this, id, isView] {
+        const auto* view = m_workspace.document().view(id);
+        const auto* sheet = m_workspace.document().sheet(id);
+        bool isFine = false;
+        const QString name = QInputDialog::getText(this, tr("Rename card"), tr("Name"), QLineEdit::Normal,
+                                                   text(view ? view->name : sheet ? sheet->name : ""), &isFine).trimmed();
+        if (!isFine || name.isEmpty()) return;
+        if (isView) m_workspace.edit(tr("Rename view"), doc::renameView(m_workspace.document(), id, name.toStdString()));
+        else m_workspace.edit(tr("Rename sheet"), doc::withSheet(m_workspace.document(), id, [&](doc::Sheet& s) { s.name = name.toStdString(); }));
+    });
+    if (isView)
+        menu.addAction(tr("Set to what the map shows"), this, [this, id] {
+            if (const auto* view = m_workspace.document().view(id))
+                m_workspace.edit(tr("Set view"), doc::saveView(m_workspace.document(), view->name, m_workspace.view()).first);
+        });
+    menu.addAction(tr("Remove"), this, [this, id, isView] {
+        m_workspace.edit(isView ? tr("Remove view") : tr("Remove sheet"),
+                         isView ? doc::removeView(m_workspace.document(), id) : doc::removeSheet(m_workspace.document(), id));
+    });
+    menu.exec(card->mapToGlobal(QPoint(8, -8)));
+}
+
+void LedgeBar::rebuild() {
+    const auto& document = m_workspace.document();
+    std::vector<std::pair<doc::Id, std::string>> now;
+    for (const auto& view : document.views) now.emplace_back(view.id, view.name);
+    for (const auto& sheet : document.sheets) now.emplace_back(sheet.id, sheet.name);
+    if (now == m_known && m_cards->layout()->count() > 0) return refreshShown();
+    m_known = now;
+    m_byId.clear();
+    while (QLayoutItem* item = m_cards->layout()->takeAt(0)) {
+        if (item->widget()) item->widget()->hide(), item->widget()->deleteLater();
+        delete item;
+    }
+    const auto put = [&](doc::Id id, const std::string& name, bool isView) {
+        auto* card = new Card(text(name), isView ? tr("view") : tr("sheet"));
+        card->setObjectName(QString("card%1").arg(id));
+        card->setToolTip(isView ? tr("Show this view: where it looks and its lamps") : tr("Show this sheet"));
+        card->setContextMenuPolicy(Qt::CustomContextMenu);
+        connect(card, &Card::clicked, this, [this, id, isView] {
+            if (isView) return m_workspace.showView(id);
+            m_workspace.showSheet(id);
+            m_workspace.setBench(Bench::Sheet);
+        });
+        connect(card, &QWidget::customContextMenuRequested, this, [this, card, id, isView] { cardMenu(card, id, isView); });
+        if (m_pictures.contains(id)) card->setPicture(m_pictures[id]);
+        m_cards->layout()->addWidget(card);
+        m_byId[id] = card;
+    };
+    for (const auto& view : document.views) put(view.id, view.name, true);
+    for (const auto& sheet : document.sheets) put(sheet.id, sheet.name, false);
+    auto* add = new QToolButton;
+    add->setObjectName("saveView");
+    add->setIcon(lineIcon("bookmark-plus", theme().indigo));
+    add->setFixedSize(36, kCardHeight);
+    add->setToolTip(tr("Keep what the map shows as a view (Ctrl+Shift+V)"));
+    add->setAccessibleName(tr("Keep view"));
+    add->setStyleSheet(QString("QToolButton { border: 1px solid %1; border-radius: 7px; } QToolButton:hover { background: %2; }")
+                           .arg(theme().line.name(), theme().surface.name()));
+    connect(add, &QToolButton::clicked, this, &LedgeBar::saveView);
+    m_cards->layout()->addWidget(add);
+    static_cast<QHBoxLayout*>(m_cards->layout())->addStretch(1);
+    refreshShown();
+}
+
+void LedgeBar::refreshShown() {
+    for (const auto& [id, card] : m_byId)
+        card->setShown(id == m_workspace.sheetId() || (m_workspace.sheetId() == 0 && id == m_workspace.shownView()));
+}
+
+void LedgeBar::drawThumbnails() {
+    const double ratio = devicePixelRatioF();
+    m_worker.start([this, ratio, snapshot = m_workspace.session().snapshot(), renderers = m_renderers,
+                    sources = m_workspace.session().sources()](const std::stop_token& stop) {
+        const auto rendererFor = [&](doc::Id id) -> carto::MapRenderer& {
+            return renderers->try_emplace(id, sources).first->second;
+        };
+        const auto deliver = [this](doc::Id id, const QImage& picture) {
+            QMetaObject::invokeMethod(this, [this, id, picture] {
+                m_pictures[id] = picture;
+                if (const auto it = m_byId.find(id); it != m_byId.end()) it->second->setPicture(picture);
+            });
+        };
+        const Progress progress{stop, {}};
+        carto::MapReport report;
+        for (const auto& view : snapshot->views) {
+            const doc::Document lit = doc::withLampsOf(*snapshot, view.id);
+            carto::MapFrame frame;
+            frame.crs = crs::parseCrs(lit.mapCrs).value_or(nullptr);
+            frame.view = view.view;
+            frame.widthPx = qRound(kPictureWidth * ratio), frame.heightPx = qRound(kPictureHeight * ratio);
+            frame.pxPerMm = frame.widthPx / kViewWidthMm;
+            const auto picture = rendererFor(view.id).picture(lit, lit.layers, frame, progress, report);
+            if (!picture) return;
+            deliver(view.id, *picture);
+        }
+        for (const auto& sheet : snapshot->sheets) {
+            const double scale = ratio * std::min(kPictureWidth / sheet.widthMm, kPictureHeight / sheet.heightMm) * 2;
+            QImage page(QSize(qRound(sheet.widthMm * scale), qRound(sheet.heightMm * scale)), QImage::Format_ARGB32_Premultiplied);
+            QPainter painter(&page);
+            const auto done = carto::paintSheet(painter, *snapshot, sheet, scale,
+                [&](QPainter& p, const doc::SheetItem& item, const carto::MapFrame& frame) -> Result<void> {
+                    const auto picture = rendererFor(item.id).picture(*snapshot, carto::panelLayers(*snapshot, *item.as<doc::MapPanel>()), frame, progress, report);
+                    if (!picture) return picture.error();
+                    p.drawImage(0, 0, *picture);
+                    return {};
+                });
+            painter.end();
+            if (!done) return;
+            deliver(sheet.id, page);
+        }
+    });
+}
+
+}  // namespace ledge::app

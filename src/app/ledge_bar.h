@@ -1,0 +1,81 @@
+#pragma once
+#include <QImage>
+#include <QLabel>
+#include <QProgressBar>
+#include <QScrollArea>
+#include <QTimer>
+#include <QToolButton>
+
+#include "app/canvas/latest_worker.h"
+#include "app/workspace.h"
+#include "carto/map_renderer.h"
+
+namespace ledge::app {
+
+/// A card on the ledge: a live thumbnail with name and kind.
+class Card : public QToolButton {
+    Q_OBJECT
+
+public:
+    Card(const QString& name, const QString& kind, QWidget* parent = nullptr);
+    void setPicture(const QImage& picture);
+    void setShown(bool isShown);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    QString m_name, m_kind;
+    QImage m_picture;
+    bool m_isShown = false;
+};
+
+/// A running job: name, progress, time left, Stop.
+class JobCard : public QWidget {
+    Q_OBJECT
+
+public:
+    JobCard(session::JobRunner& jobs, int job, QWidget* parent = nullptr);
+    void refresh();
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    session::JobRunner& m_jobs;
+    int m_job;
+    QLabel* m_left;
+    QProgressBar* m_bar;
+};
+
+/// The shelf of cards along the bottom: saved views, sheets, and the jobs at work.
+class LedgeBar : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit LedgeBar(Workspace& workspace, QWidget* parent = nullptr);
+    bool isDrawing() const { return m_later.isActive() || m_worker.isBusy(); }
+    void saveView();
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    void rebuild();
+    void refreshShown();
+    void drawThumbnails();
+    void cardMenu(Card* card, doc::Id id, bool isView);
+
+    Workspace& m_workspace;
+    QWidget* m_cards;
+    QWidget* m_jobArea;
+    std::map<doc::Id, Card*> m_byId;
+    std::map<doc::Id, QImage> m_pictures;
+    std::map<int, JobCard*> m_jobCards;
+    std::vector<std::pair<doc::Id, std::string>> m_known;
+    std::shared_ptr<std::map<doc::Id, carto::MapRenderer>> m_renderers;
+    QTimer m_later;
+    LatestWorker m_worker;
+};
+
+}  // namespace ledge::app

@@ -1,0 +1,32 @@
+#include <QApplication>
+#include <QCommandLineParser>
+
+#include "app/main_window.h"
+#include "app/picture_tour.h"
+#include "app/theme.h"
+
+int main(int argc, char** argv) {
+    QApplication application(argc, argv);
+    QApplication::setApplicationName("indigo-ledge");
+    QApplication::setApplicationDisplayName("Indigo Ledge");
+    QApplication::setApplicationVersion(LEDGE_VERSION);
+    QCommandLineParser parser;
+    parser.setApplicationDescription(QObject::tr("Maps from elevation models and vector data"));
+    parser.addHelpOption();
+    parser.addVersionOption();
+    const QCommandLineOption dark("dark", QObject::tr("Dark theme"));
+    const QCommandLineOption pictures("pictures", QObject::tr("Write pictures of the main views into a folder and quit"), "folder");
+    parser.addOptions({dark, pictures});
+    parser.addPositionalArgument("files", QObject::tr("A project, or data to add"), "[files…]");
+    parser.process(application);
+    ledge::app::applyTheme(application, parser.isSet(dark));
+
+    ledge::session::Session session;
+    ledge::app::MainWindow window(session);
+    window.resize(1280, 800);
+    window.show();
+    for (const QString& path : parser.positionalArguments()) window.openPath(path);
+    if (parser.isSet(pictures)) return ledge::app::takePictures(window, parser.value(pictures)) ? 0 : 1;
+    if (parser.positionalArguments().isEmpty()) window.offerRecovery();
+    return QApplication::exec();
+}

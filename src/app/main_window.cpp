@@ -1,0 +1,364 @@
+#include "app/main_window.h"
+
+#include <QApplication>
+#include <QCloseEvent>
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QMenu>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QShortcut>
+
+#include "app/theme.h"
+#include "core/base/numbers.h"
+#include "core/crs/transformation.h"
+#include "session/new_layers.h"
+
+namespace ledge::app {
+namespace {
+constexpr int kBenchWidth = 320;
+
+QString dataFilter() {
+    return QObject::tr("Data and projects (*.ledge *.tif *.tiff *.asc *.gpkg *.shp *.geojson *.json);;All files (*)");
+}
+}  // namespace
+
+MainWindow::MainWindow(session::Session& session)
+    : m_session(session), m_workspace(session), m_facts(session.sources()) {
+    setObjectName("mainWindow");
+    setAcceptDrops(true);
+    setMinimumSize(1024, 700);
+    arrange();
+    makeActions();
+    connect(&session, &session::Session::changed, this, &MainWindow::refreshTitle);
+    connect(&m_workspace, &Workspace::said, this, &MainWindow::showMessage);
+    connect(&m_workspace, &Workspace::canvasChanged, this, [this] {
+        const bool isSheet = m_workspace.sheetId() != 0;
+        m_canvas->setCurrentWidget(isSheet ? static_cast<QWidget*>(m_sheet) : m_map);
+        m_tools->setVisible(!isSheet);
+        if (isSheet) m_probe->hide();
+        if (const auto* sheet = m_workspace.sheet())
+            m_where->setText(tr("Page %1 × %2 mm").arg(sheet->widthMm).arg(sheet->heightMm));
+        m_values->clear();
+    });
+    connect(&m_workspace, &Workspace::benchChanged, this, [this] { m_benches->setCurrentIndex(static_cast<int>(m_workspace.bench())); });
+    connect(m_map, &MapCanvas::hovered, this, &MainWindow::showHover);
+    connect(m_map, &MapCanvas::probed, this, [this](const Point& at, const std::vector<session::ProbeHit>& hits) {
+        m_probe->show(at, hits);
+        placeFloats();
+    });
+    connect(m_map, &MapCanvas::drawn, this, [this] {
+        const auto& report = m_map->report();
+        m_labelsBench->setCount(report.labelsPlaced, report.labelsWithoutRoom);
+        if (!report.problems.empty()) showMessage(qtext(report.problems.front().text), true);
+    });
+    connect(&session, &session::Session::replaced, this, [this] { m_probe->hide(); });
+    refreshTitle();
+}
+
+void MainWindow::arrange() {
+    auto* centre = new QWidget;
+    setCentralWidget(centre);
+    m_header = new HeaderBar(m_workspace, centre);
+    m_rail = new RailBar(m_workspace);
+    m_stack = new StackPanel(m_workspace, m_facts);
+    m_map = new MapCanvas(m_workspace);
+    m_sheet = new SheetCanvas(m_workspace);
+    m_canvas = new QStackedWidget;
+    m_canvas->addWidget(m_map);
+    m_canvas->addWidget(m_sheet);
+    m_ledge = new LedgeBar(m_workspace);
+
+    auto* status = new QWidget;
+    status->setFixedHeight(24);
+    m_where = makeLabel("");
+    m_values = makeLabel("", "muted");
+    m_where->setObjectName("where");
+    m_values->setObjectName("values");
+    m_where->setWordWrap(false);
+    m_values->setWordWrap(false);
+    auto* statusRow = new QHBoxLayout(status);
+    statusRow->setContentsMargins(12, 0, 12, 0);
+    statusRow->addWidget(m_where);
+    statusRow->addStretch(1);
+    statusRow->addWidget(m_values);
+
+    m_benches = new QStackedWidget;
+    m_dataBench = new DataBench(m_workspace, m_facts);
+    auto* terrain = new TerrainBench(m_workspace, m_facts);
+    m_labelsBench = new LabelsBench(m_workspace, m_facts);
+    m_sheetBench = new SheetBench(m_workspace);
+    for (QWidget* page : std::initializer_list<QWidget*>{m_dataBench, terrain, new StyleBench(m_workspace, m_facts), m_labelsBench, m_sheetBench}) {
+        auto* scroll = new QScrollArea;
+        scroll->setWidget(page);
+        scroll->setWidgetResizable(true);
+        scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        m_benches->addWidget(scroll);
+    }
+    m_benchFrame = new QWidget;
+    m_benchFrame->setObjectName("benchFrame");
+    m_benchFrame->setFixedWidth(kBenchWidth);
+    m_benchFrame->setStyleSheet(QString("QWidget#benchFrame { background: %1; border-left: 1px solid %2; }").arg(theme().surface.name(), theme().line.name()));
+    auto* benchLayout = new QVBoxLayout(m_benchFrame);
+    benchLayout->setContentsMargins(1, 0, 0, 0);
+    benchLayout->addWidget(m_benches);
+    m_stack->setAttribute(Qt::WA_StyledBackground);
+    m_stack->setStyleSheet(QString("QWidget#stackPanel { background: %1; border-right: 1px solid %2; }").arg(theme().surface.name(), theme().line.name()));
+
+    auto* upper = new QHBoxLayout;
+    upper->setSpacing(0);
+    upper->addWidget(m_canvas, 1);
+    upper->addWidget(m_benchFrame);
+    auto* right = new QVBoxLayout;
+    right->setSpacing(0);
+    right->addLayout(upper, 1);
+    right->addWidget(m_ledge);
+    right->addWidget(status);
+    auto* body = new QHBoxLayout;
+    body->setSpacing(0);
+    body->addWidget(m_rail);
+    body->addWidget(m_stack);
+    body->addLayout(right, 1);
+    auto* all = new QVBoxLayout(centre);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->setSpacing(0);
+    all->addWidget(m_header);
+    all->addLayout(body, 1);
+
+    m_tools = new QWidget(m_map);
+    m_tools->setObjectName("tools");
+    m_tools->setAttribute(Qt::WA_StyledBackground);
+    m_tools->setStyleSheet(QString("QWidget#tools { background: %1; border: 1px solid %2; border-radius: 17px; }").arg(theme().surface.name(), theme().line.name()));
+    auto* tools = new QHBoxLayout(m_tools);
+    tools->setContentsMargins(4, 3, 4, 3);
+    tools->setSpacing(2);
+    const auto addTool = [&](const QString& name, const QString& tip, const char* key, std::optional<Tool> tool, const std::function<void()>& act) {
+        auto* button = new QToolButton;
+        button->setText(name);
+        button->setObjectName("tool" + name);
+        button->setToolTip(tip);
+        button->setAccessibleName(tip);
+        button->setShortcut(QKeySequence(key));
+        button->setCheckable(tool.has_value());
+        const auto paint = [this, button, tool] {
+            const bool isOn = tool && m_workspace.tool() == *tool;
+            button->setChecked(isOn);
+            button->setStyleSheet(QString("QToolButton { border-radius: 13px; padding: 5px 12px; font-weight: 500; color: %1; background: %2; border: 1px solid transparent; } QToolButton:focus { border: 1px solid %3; }")
+                                      .arg(isOn ? theme().surface.name() : theme().text.name(), isOn ? theme().indigo.name() : QString("transparent"), theme().lichen.name()));
+        };
+        connect(button, &QToolButton::clicked, this, act);
+        connect(&m_workspace, &Workspace::toolChanged, button, paint);
+        paint();
+        tools->addWidget(button);
+    };
+    addTool(tr("Move"), tr("Move the map by dragging (Alt+G)"), "Alt+G", Tool::Move, [this] { m_workspace.setTool(Tool::Move); });
+    addTool(tr("Probe"), tr("Click to read everything at a spot (Alt+R)"), "Alt+R", Tool::Probe, [this] { m_workspace.setTool(Tool::Probe); });
+    addTool(tr("Whole"), tr("Show everything that is lit (Alt+W)"), "Alt+W", {}, [this] { Q_EMIT m_workspace.fitAsked(0); });
+    addTool(tr("Back"), tr("Where the map looked before (Alt+Left)"), "Alt+Left", {}, [this] { m_workspace.goBack(); });
+    addTool(tr("Forward"), tr("Where the map looked after (Alt+Right)"), "Alt+Right", {}, [this] { m_workspace.goForward(); });
+    m_tools->adjustSize();
+    m_probe = new ProbePanel(m_workspace, m_map);
+    placeFloats();
+
+    connect(m_stack, &StackPanel::addAsked, this, &MainWindow::addDialog);
+    connect(m_dataBench, &DataBench::addAsked, this, &MainWindow::addDialog);
+    connect(m_dataBench, &DataBench::fileAsked, this, [this](const QString& path) { addFiles({path}); });
+    connect(terrain, &TerrainBench::fileWritten, this, [this](const QString& path) { addFiles({path}); });
+}
+
+void MainWindow::makeActions() {
+    m_menu = new QMenu(this);
+    const auto add = [this](const QString& text, const QKeySequence& keys, auto act) {
+        QAction* action = m_menu->addAction(text, keys, this, act);
+        addAction(action);
+        return action;
+    };
+    add(tr("New project"), QKeySequence("Ctrl+Shift+N"), [this] {
+        if (mayLeave()) m_session.clear();
+    });
+    add(tr("Open project…"), QKeySequence("Ctrl+O"), [this] { openDialog(); });
+    add(tr("Add data…"), QKeySequence("Ctrl+Shift+A"), [this] { addDialog(); });
+    m_menu->addSeparator();
+    add(tr("Save"), QKeySequence("Ctrl+S"), [this] { save(); });
+    add(tr("Save under another name…"), QKeySequence("Ctrl+Shift+S"), [this] { saveAs(); });
+    m_menu->addSeparator();
+    QAction* undo = add(tr("Undo"), QKeySequence("Ctrl+Z"), [this] { m_session.undo(); });
+    QAction* redo = add(tr("Redo"), QKeySequence("Ctrl+Shift+Z"), [this] { m_session.redo(); });
+    undo->setObjectName("undo");
+    redo->setObjectName("redo");
+    const auto refresh = [this, undo, redo] {
+        const auto& history = m_session.history();
+        undo->setEnabled(history.canUndo());
+        redo->setEnabled(history.canRedo());
+        undo->setText(history.canUndo() ? tr("Undo: %1").arg(qtext(history.undoLabel())) : tr("Undo"));
+        redo->setText(history.canRedo() ? tr("Redo: %1").arg(qtext(history.redoLabel())) : tr("Redo"));
+    };
+    connect(&m_session, &session::Session::changed, this, refresh);
+    refresh();
+    m_menu->addSeparator();
+    add(tr("Keep view"), QKeySequence("Ctrl+Shift+V"), [this] { m_ledge->saveView(); });
+    add(tr("Map on the canvas"), QKeySequence("Alt+M"), [this] { m_workspace.showMap(); });
+    add(tr("Map alone"), QKeySequence("F9"), [this] {
+        const bool shows = !m_stack->isVisible();
+        for (QWidget* part : {static_cast<QWidget*>(m_rail), static_cast<QWidget*>(m_stack), m_benchFrame, static_cast<QWidget*>(m_ledge)}) part->setVisible(shows);
+    });
+    add(tr("Jump field"), QKeySequence("Ctrl+J"), [this] { m_header->jumpField()->setFocus(); });
+    m_menu->addSeparator();
+    add(tr("Quit"), QKeySequence("Ctrl+Q"), [this] { close(); });
+    connect(m_header, &HeaderBar::menuAsked, this, [this](const QPoint& at) { m_menu->exec(at); });
+}
+
+void MainWindow::placeFloats() {
+    m_tools->adjustSize();
+    m_tools->move(14, 12);
+    m_probe->setGeometry(m_map->width() - 262, 12, 250, std::min(m_map->height() - 24, 380));
+}
+
+void MainWindow::resizeEvent(QResizeEvent* event) {
+    QMainWindow::resizeEvent(event);
+    QMetaObject::invokeMethod(this, &MainWindow::placeFloats, Qt::QueuedConnection);
+}
+
+void MainWindow::refreshTitle() {
+    setWindowTitle(QString("%1[*] — Indigo Ledge").arg(qtext(m_session.document().name)));
+    setWindowModified(m_session.isModified());
+}
+
+void MainWindow::showMessage(const QString& text, bool isTrouble) {
+    m_where->setText(text);
+    m_where->setStyleSheet(isTrouble ? "color: " + theme().rust.name() : QString());
+}
+
+void MainWindow::showHover(const Point& at) {
+    if (!at.isFinite()) return m_values->clear();
+    const auto crs = m_session.mapCrs();
+    const int decimals = crs && crs->isGeographic() ? 5 : 1;
+    const auto number = [decimals](double v) { return qtext(formatNumber(v, {decimals, true})); };
+    QString where = crs && crs->isGeographic() ? QString() : QString("E %1  N %2%3").arg(number(at.x), number(at.y), crs ? " m" : "");
+    const Point lonLat = crs::toLonLat(crs, at);
+    if (lonLat.isFinite())
+        where += QString("%1%2  %3").arg(where.isEmpty() ? "" : "   ·   ", qtext(formatDegrees(lonLat.y, true)), qtext(formatDegrees(lonLat.x, false)));
+    m_where->setStyleSheet({});
+    m_where->setText(where);
+    m_hoverWorker.start([this, at, crs, snapshot = m_session.snapshot(), sources = m_session.sources()](const std::stop_token& stop) {
+        const auto values = session::rasterValues(*snapshot, *sources, crs, at);
+        if (stop.stop_requested()) return;
+        QMetaObject::invokeMethod(this, [this, values] {
+            QStringList said;
+            for (const auto& [name, value] : values) said << qtext(name) + " " + qtext(value);
+            m_values->setText(said.join("   ·   "));
+        });
+    });
+}
+
+void MainWindow::openPath(const QString& path) {
+    if (!path.endsWith(".ledge", Qt::CaseInsensitive)) return addFiles({path});
+    if (!mayLeave()) return;
+    if (const auto done = m_session.open(path.toStdString()); !done) m_workspace.say(qtext(done.error().text()), true);
+}
+
+void MainWindow::addFiles(const QStringList& paths) {
+    for (const QString& path : paths) {
+        if (path.endsWith(".ledge", Qt::CaseInsensitive)) {
+            openPath(path);
+            continue;
+        }
+        auto made = std::make_shared<std::vector<session::NewLayers>>();
+        const std::size_t hue = doc::allLayers(m_session.document().layers).size();
+        m_session.jobs().start(
+            tr("Reading %1").arg(QFileInfo(path).fileName()),
+            [made, path, hue, sources = m_session.sources()](const Progress& progress) -> Result<void> {
+                auto layers = session::newLayersFor(path.toStdString(), *sources, hue, progress);
+                if (!layers) return layers.error();
+                *made = *std::move(layers);
+                return {};
+            },
+            [this, made, path](const Result<void>& done) {
+                if (!done) return;
+                const bool wasEmpty = m_session.document().layers.empty();
+                auto [next, ids] = session::withNewLayers(m_session.document(), std::move(*made), *m_session.sources());
+                m_workspace.edit(tr("Add %1").arg(QFileInfo(path).fileName()), std::move(next));
+                if (ids.empty()) return;
+                m_workspace.selectLayer(ids.back());
+                if (wasEmpty) Q_EMIT m_workspace.fitAsked(0);
+            });
+    }
+}
+
+void MainWindow::openDialog() {
+    const QString path = QFileDialog::getOpenFileName(this, tr("Open project"), {}, tr("Projects (*.ledge)"), nullptr, QFileDialog::DontUseNativeDialog);
+    if (!path.isEmpty()) openPath(path);
+}
+
+void MainWindow::addDialog() {
+    const QString folder = m_session.path().empty() ? QString() : qtext(m_session.path().parent_path().string());
+    addFiles(QFileDialog::getOpenFileNames(this, tr("Add data"), folder, dataFilter(), nullptr, QFileDialog::DontUseNativeDialog));
+}
+
+bool MainWindow::save() {
+    if (m_session.path().empty()) return saveAs();
+    const auto done = m_session.save(m_session.path());
+    m_workspace.say(done ? tr("Saved") : qtext(done.error().text()), !done);
+    return done.has_value();
+}
+
+bool MainWindow::saveAs() {
+    QString path = QFileDialog::getSaveFileName(this, tr("Save project"), qtext(m_session.document().name).toLower().replace(' ', '_') + ".ledge",
+                                                tr("Projects (*.ledge)"), nullptr, QFileDialog::DontUseNativeDialog);
+    if (path.isEmpty()) return false;
+    if (!path.endsWith(".ledge")) path += ".ledge";
+    const auto done = m_session.save(path.toStdString());
+    m_workspace.say(done ? tr("Saved") : qtext(done.error().text()), !done);
+    return done.has_value();
+}
+
+bool MainWindow::mayLeave() {
+    if (!m_session.isModified()) return true;
+    const auto answer = QMessageBox::question(this, tr("Not saved"), tr("\"%1\" has changes that are not saved.").arg(qtext(m_session.document().name)),
+                                              QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Save);
+    if (answer == QMessageBox::Save) return save();
+    return answer == QMessageBox::Discard;
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+    if (!mayLeave()) return event->ignore();
+    m_session.recovery().forget();
+    event->accept();
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+    QStringList paths;
+    for (const QUrl& url : event->mimeData()->urls())
+        if (url.isLocalFile()) paths << url.toLocalFile();
+    addFiles(paths);
+    event->acceptProposedAction();
+}
+
+bool MainWindow::isBusy() const {
+    return m_session.jobs().isRunning() || m_ledge->isDrawing() ||
+           (m_canvas->currentWidget() == m_sheet ? m_sheet->isDrawing() : m_map->isDrawing());
+}
+
+void MainWindow::offerRecovery() {
+    const auto found = m_session.recovery().orphans();
+    if (found.empty()) return;
+    const QString name = found.front().project.empty() ? tr("a project never saved") : qtext(found.front().project.filename().string());
+    QMessageBox box(QMessageBox::Question, tr("Unsaved work"), tr("The program ended before %1 was saved. Continue from its autosaved copy?").arg(name), QMessageBox::NoButton, this);
+    QAbstractButton* go = box.addButton(tr("Continue"), QMessageBox::AcceptRole);
+    QAbstractButton* drop = box.addButton(tr("Discard copy"), QMessageBox::DestructiveRole);
+    box.addButton(tr("Decide later"), QMessageBox::RejectRole);
+    box.exec();
+    if (box.clickedButton() == go) {
+        if (const auto done = m_session.recover(found.front()); !done) m_workspace.say(qtext(done.error().text()), true);
+    } else if (box.clickedButton() == drop) {
+        m_session.recovery().remove(found.front());
+    }
+}
+
+}  // namespace ledge::app

@@ -1,0 +1,82 @@
+#pragma once
+#include <QLabel>
+#include <QMainWindow>
+#include <QStackedWidget>
+
+#include "app/benches/data_bench.h"
+#include "app/benches/labels_bench.h"
+#include "app/benches/sheet_bench.h"
+#include "app/benches/style_bench.h"
+#include "app/benches/terrain_bench.h"
+#include "app/canvas/map_canvas.h"
+#include "app/canvas/sheet_canvas.h"
+#include "app/header_bar.h"
+#include "app/ledge_bar.h"
+#include "app/probe_panel.h"
+#include "app/rail_bar.h"
+#include "app/stack_panel.h"
+
+namespace ledge::app {
+
+/// The window of one project.
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+
+public:
+    explicit MainWindow(session::Session& session);
+
+    Workspace& workspace() { return m_workspace; }
+    MapCanvas* map() const { return m_map; }
+    SheetCanvas* sheetCanvas() const { return m_sheet; }
+    SheetBench* sheetBench() const { return m_sheetBench; }
+    /// Opens a project, or adds a data file.
+    void openPath(const QString& path);
+    void addFiles(const QStringList& paths);
+    /// Whether anything is still being read, drawn or run.
+    bool isBusy() const;
+    /// Offers what an earlier run left unsaved. Does nothing when there is none.
+    void offerRecovery();
+
+protected:
+    void closeEvent(QCloseEvent*) override;
+    void dragEnterEvent(QDragEnterEvent*) override;
+    void dropEvent(QDropEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
+
+private:
+    void makeActions();
+    void arrange();
+    void openDialog();
+    void addDialog();
+    bool save();
+    bool saveAs();
+    bool mayLeave();
+    void showHover(const Point& at);
+    void showMessage(const QString& text, bool isTrouble);
+    void refreshTitle();
+    void placeFloats();
+
+    session::Session& m_session;
+    Workspace m_workspace;
+    session::FactBook m_facts;
+    HeaderBar* m_header;
+    RailBar* m_rail;
+    StackPanel* m_stack;
+    QStackedWidget* m_canvas;
+    MapCanvas* m_map;
+    SheetCanvas* m_sheet;
+    QWidget* m_tools;
+    ProbePanel* m_probe;
+    QWidget* m_benchFrame;
+    QStackedWidget* m_benches;
+    DataBench* m_dataBench;
+    SheetBench* m_sheetBench;
+    LabelsBench* m_labelsBench;
+    LedgeBar* m_ledge;
+    QLabel* m_where;
+    QLabel* m_values;
+    QMenu* m_menu;
+    LatestWorker m_hoverWorker;
+};
+
+}  // namespace ledge::app

@@ -1,0 +1,435 @@
+#include "app/stack_panel.h"
+
+#include <QContextMenuEvent>
+#include <QMenu>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QVBoxLayout>
+
+#include "app/theme.h"
+#include "app/widgets/form.h"
+#include "carto/swatch.h"
+#include "document/edits/layer_edits.h"
+#include "document/edits/sheet_edits.h"
+
+namespace ledge::app {
+namespace {
+constexpr int kSwatchWidth = 34, kSwatchHeight = 26;
+
+QString text(const std::string& s) { return QString::fromStdString(s); }
+}  // namespace
+
+std::vector<std::pair<doc::Id, int>> visibleStrips(const std::vector<doc::LayerPtr>& layers, int depth) {
+    std::vector<std::pair<doc::Id, int>> out;
+    for (const auto& layer : layers) {
+        out.emplace_back(layer->id, depth);
+        const auto* group = layer->as<doc::Group>();
+        if (!group || group->isFolded) continue;
+        const auto inner = visibleStrips(group->children, depth + 1);
+        out.insert(out.end(), inner.begin(), inner.end());
+    }
+    return out;
+}
+
+Strip::Strip(Workspace& workspace, session::FactBook& facts, doc::Id layer, QWidget* parent)
+    : QFrame(parent), m_workspace(workspace), m_facts(facts), m_layer(layer),
+      m_lamp(new QToolButton(this)), m_swatch(new QLabel(this)), m_name(new QLabel(this)),
+      m_rename(new QLineEdit(this)), m_line(new QLabel(this)), m_fold(new QToolButton(this)),
+      m_opacity(new ThinSlider(this)) {
+    setFocusPolicy(Qt::StrongFocus);
+    m_lamp->setObjectName("lamp");
+    m_lamp->setCheckable(true);
+    m_lamp->setFixedSize(20, 20);
+    m_lamp->setStyleSheet("padding: 2px;");
+    m_swatch->setFixedSize(kSwatchWidth, kSwatchHeight);
+    m_name->setObjectName("name");
+    m_name->setStyleSheet("font-weight: 600;");
+    m_name->setAttribute(Qt::WA_TransparentForMouseEvents);
+    m_rename->setVisible(false);
+    m_rename->setAccessibleName(tr("New name of the layer"));
+    m_line->setProperty("role", "muted");
+    m_line->setTextFormat(Qt::RichText);
+    m_line->setObjectName("facts");
+    m_opacity->setObjectName("opacity");
+    m_fold->setFixedSize(18, 18);
+    m_fold->setStyleSheet("padding: 1px;");
+    m_fold->setToolTip(tr("Fold or unfold the group"));
+    m_fold->setAccessibleName(tr("Fold"));
+
+    auto* texts = new QVBoxLayout;
+    texts->setSpacing(1);
+    texts->addWidget(m_name);
+    texts->addWidget(m_rename);
+    texts->addWidget(m_line);
+    auto* top = new QHBoxLayout;
+    top->setSpacing(7);
+    top->addWidget(m_lamp);
+    top->addWidget(m_swatch);
+    top->addLayout(texts, 1);
+    top->addWidget(m_fold);
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(7, 7, 9, 4);
+    all->setSpacing(3);
+    all->addLayout(top);
+    all->addWidget(m_opacity);
+
+    connect(m_lamp, &QToolButton::clicked, this, [this](bool on) {
+        m_workspace.edit(on ? tr("Lamp on") : tr("Lamp off"),
+                         doc::withLayer(m_workspace.document(), m_layer,
+                                        [on](doc::Layer& l) { l.isVisible = on; }));
+    });
+    connect(m_opacity, &QAbstractSlider::valueChanged, this, [this](int percent) {
+        m_workspace.edit(tr("Opacity"),
+                         doc::withLayer(m_workspace.document(), m_layer,
+                                        [percent](doc::Layer& l) { l.opacity = percent / 100.0; }),
+                         QString("opacity%1").arg(m_layer));
+    });
+    connect(m_opacity, &QAbstractSlider::sliderReleased, this, [this] { m_workspace.session().seal(); });
+    connect(m_fold, &QToolButton::clicked, this, [this] {
+        m_workspace.edit(tr("Fold group"), doc::withLayer(m_workspace.document(), m_layer, [](doc::Layer& l) {
+                             if (auto* group = l.as<doc::Group>()) group->isFolded = !group->isFolded;
+                         }));
+    });
+    connect(m_rename, &QLineEdit::editingFinished, this, &Strip::finishRenaming);
+    connect(m_line, &QLabel::linkActivated, this, [this] {
+        m_workspace.selectLayer(m_layer);
+        m_workspace.setBench(Bench::Data);
+    });
+    refresh();
+}
+
+QString Strip::factsText(const doc::Layer& layer, QString& act) {
+    if (const auto* group = layer.as<doc::Group>())
+        return tr("group of %1").arg(group->children.size());
+    const auto* source = m_workspace.document().source(layer.source);
+    if (!source) return tr("its source is gone");
+    const auto* facts = m_facts.facts(*source);
+    if (!facts) return tr("reading…");
+    if (!facts->problem.empty()) {
+        setToolTip(text(facts->problem));
+        act = tr("why");
+        return tr("cannot be read");
+    }
+    QString out;
+    if (layer.as<doc::VectorLayer>()) out = text(facts->kind);
+    else if (layer.as<doc::Contours>()) out = tr("live from %1").arg(text(source->name));
+    else if (layer.as<doc::Hillshade>()) out = tr("hillshade · live");
+    else if (layer.as<doc::Steepness>()) out = tr("slope · live");
+    else if (const auto* tint = layer.as<doc::HeightTint>())
+        out = tr("%1 to %2 m").arg(text(formatNumber(tint->style.ramp.low(), {0, true})),
+                                   text(formatNumber(tint->style.ramp.high(), {0, true})));
+    else out = text(facts->kind);
+    if (!facts->definition && m_workspace.session().mapCrs()) {
+        act = tr("declare");
+        return tr("no CRS");
+    }
+    if (layer.as<doc::VectorLayer>() || layer.as<doc::RasterLayer>()) out += " · " + text(facts->crs);
+    return out;
+}
+
+void Strip::refresh() {
+    const doc::Layer* layer = m_workspace.document().layer(m_layer);
+    if (!layer) return;
+    const bool isNew = !(m_shown == *layer) || m_swatch->pixmap(Qt::ReturnByValue).isNull();
+    m_lamp->setChecked(layer->isVisible);
+    m_lamp->setIcon(lineIcon(layer->isVisible ? "eye" : "eye-off",
+                             layer->isVisible ? theme().indigo : theme().muted));
+    m_lamp->setToolTip(layer->isVisible ? tr("Lamp on: drawn (Space)") : tr("Lamp off: not drawn (Space)"));
+    m_lamp->setAccessibleName(tr("Lamp of %1").arg(text(layer->name)));
+    m_opacity->setAccessibleName(tr("Opacity of %1").arg(text(layer->name)));
+    m_opacity->setToolTip(tr("Opacity %1 %").arg(qRound(layer->opacity * 100)));
+    setAccessibleName(tr("Layer %1").arg(text(layer->name)));
+    if (isNew) {
+        auto look = *layer;
+        if (look.as<doc::Hillshade>()) look.blend = doc::Blend::Normal;
+        m_swatch->setPixmap(QPixmap::fromImage(
+            carto::swatch(look, {kSwatchWidth, kSwatchHeight}, devicePixelRatioF())));
+        m_name->setText(text(layer->name));
+    }
+    if (!m_opacity->isSliderDown()) {
+        const QSignalBlocker quiet(m_opacity);
+        m_opacity->setValue(qRound(layer->opacity * 100));
+        m_opacity->update();
+    }
+    const auto* group = layer->as<doc::Group>();
+    m_fold->setVisible(group != nullptr);
+    if (group) m_fold->setIcon(lineIcon(group->isFolded ? "chevron-right" : "chevron-down", theme().muted));
+    QString act;
+    const QString facts = factsText(*layer, act);
+    m_line->setText(act.isEmpty() ? facts.toHtmlEscaped()
+                                  : QString("%1 · <a href='act' style='color:%2'>%3</a>")
+                                        .arg(facts.toHtmlEscaped(), theme().rust.name(), act));
+    m_name->setStyleSheet(QString("font-weight: 600; color: %1;")
+                              .arg((layer->isVisible ? theme().text : theme().muted).name()));
+    m_shown = *layer;
+    update();
+}
+
+void Strip::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const bool isSelected = m_workspace.selectedLayer() == m_layer && m_workspace.selectedItem() == 0;
+    painter.setBrush(isSelected ? theme().stone : theme().surface);
+    painter.setPen(QPen(isSelected ? theme().lichen : (hasFocus() ? theme().indigo : theme().line),
+                        isSelected ? 1.6 : 1));
+    painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 7, 7);
+}
+
+void Strip::mousePressEvent(QMouseEvent* event) {
+    m_pressedAt = event->globalPosition().toPoint();
+    m_isDragging = false;
+    if (event->button() == Qt::LeftButton) m_workspace.selectLayer(m_layer);
+}
+
+void Strip::mouseMoveEvent(QMouseEvent* event) {
+    if (!(event->buttons() & Qt::LeftButton)) return;
+    const QPoint at = event->globalPosition().toPoint();
+    if (!m_isDragging && std::abs(at.y() - m_pressedAt.y()) < 6) return;
+    m_isDragging = true;
+    Q_EMIT dragged(at.y(), false);
+}
+
+void Strip::mouseReleaseEvent(QMouseEvent* event) {
+    if (m_isDragging) Q_EMIT dragged(event->globalPosition().toPoint().y(), true);
+    m_isDragging = false;
+}
+
+void Strip::mouseDoubleClickEvent(QMouseEvent*) { startRenaming(); }
+
+void Strip::startRenaming() {
+    m_rename->setText(m_name->text());
+    m_name->hide();
+    m_rename->show();
+    m_rename->selectAll();
+    m_rename->setFocus();
+}
+
+void Strip::finishRenaming() {
+    if (m_rename->isHidden()) return;
+    m_rename->hide();
+    m_name->show();
+    const std::string name = m_rename->text().trimmed().toStdString();
+    if (name.empty()) return;
+    m_workspace.edit(tr("Rename layer"), doc::withLayer(m_workspace.document(), m_layer,
+                                                        [&](doc::Layer& l) { l.name = name; }));
+}
+
+void Strip::focusInEvent(QFocusEvent* event) {
+    if (event->reason() == Qt::TabFocusReason || event->reason() == Qt::BacktabFocusReason)
+        m_workspace.selectLayer(m_layer);
+    QFrame::focusInEvent(event);
+    update();
+}
+
+void Strip::keyPressEvent(QKeyEvent* event) {
+    const auto place = doc::placeOf(m_workspace.document(), m_layer);
+    if (event->modifiers() & Qt::AltModifier && place &&
+        (event->key() == Qt::Key_Up || event->key() == Qt::Key_Down)) {
+        auto to = *place;
+        if (event->key() == Qt::Key_Down) ++to.index;
+        else if (to.index > 0) --to.index;
+        return m_workspace.edit(tr("Move layer"), doc::moveLayer(m_workspace.document(), m_layer, to));
+    }
+    switch (event->key()) {
+        case Qt::Key_Space: return m_lamp->click();
+        case Qt::Key_F2: return startRenaming();
+        case Qt::Key_Delete:
+            return m_workspace.edit(tr("Remove layer"), doc::removeLayer(m_workspace.document(), m_layer));
+        default: QFrame::keyPressEvent(event);
+    }
+}
+
+void Strip::contextMenuEvent(QContextMenuEvent* event) {
+    m_workspace.selectLayer(m_layer);
+    const doc::Layer* layer = m_workspace.layer();
+    if (!layer) return;
+    QMenu menu(this);
+    menu.addAction(tr("Show all of it"), this, [this] { Q_EMIT m_workspace.fitAsked(m_layer); });
+    menu.addAction(tr("Rename…\tF2"), this, &Strip::startRenaming);
+    QMenu* blend = menu.addMenu(tr("Blend mode"));
+    const QStringList names{tr("Normal"), tr("Multiply"), tr("Screen"), tr("Overlay"), tr("Soft light")};
+    for (int i = 0; i < names.size(); ++i) {
+        QAction* action = blend->addAction(names[i], this, [this, i] {
+            m_workspace.editLayer(tr("Blend mode"), [i](doc::Layer& l) { l.blend = static_cast<doc::Blend>(i); });
+        });
+        action->setCheckable(true);
+        action->setChecked(static_cast<int>(layer->blend) == i);
+    }
+    blend->setEnabled(!layer->isGroup());
+    if (!layer->isGroup())
+        menu.addAction(tr("Put into a new group"), this, [this] {
+            m_workspace.edit(tr("Group layers"),
+                             doc::groupLayers(m_workspace.document(), {m_layer}, tr("Group").toStdString()).first);
+        });
+    menu.addSeparator();
+    menu.addAction(tr("Remove\tDelete"), this, [this] {
+        m_workspace.edit(tr("Remove layer"), doc::removeLayer(m_workspace.document(), m_layer));
+    });
+    menu.exec(event->globalPos());
+}
+
+StackPanel::StackPanel(Workspace& workspace, session::FactBook& facts, QWidget* parent)
+    : QWidget(parent), m_workspace(workspace), m_facts(facts), m_scroll(new QScrollArea(this)),
+      m_list(new QWidget), m_dropLine(new QFrame(m_list)) {
+    setObjectName("stackPanel");
+    setFixedWidth(250);
+    auto* title = makeLabel(tr("Stack"), "heading");
+    auto* add = makeLink(tr("+ Add"), tr("Add data to the map (Ctrl+Shift+A)"));
+    add->setStyleSheet("font-weight: 600; color: " + theme().indigo.name());
+    connect(add, &QPushButton::clicked, this, &StackPanel::addAsked);
+    auto* head = new QHBoxLayout;
+    head->setContentsMargins(16, 10, 12, 4);
+    head->addWidget(title, 1);
+    head->addWidget(add);
+    m_scroll->setWidget(m_list);
+    m_scroll->setWidgetResizable(true);
+    m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_list->setLayout(new QVBoxLayout);
+    m_list->layout()->setContentsMargins(8, 2, 8, 8);
+    m_list->layout()->setSpacing(6);
+    m_dropLine->setStyleSheet("background: " + theme().lichen.name());
+    m_dropLine->hide();
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->setSpacing(0);
+    all->addLayout(head);
+    all->addWidget(m_scroll, 1);
+    connect(&workspace.session(), &session::Session::changed, this, &StackPanel::refresh);
+    connect(&workspace, &Workspace::canvasChanged, this, &StackPanel::refresh);
+    connect(&workspace, &Workspace::layerSelected, this, &StackPanel::refresh);
+    connect(&workspace, &Workspace::itemSelected, this, &StackPanel::refresh);
+    connect(&facts, &session::FactBook::ready, this, &StackPanel::refresh);
+    refresh();
+}
+
+Strip* StackPanel::strip(doc::Id layer) const {
+    const auto it = m_strips.find(layer);
+    return it == m_strips.end() ? nullptr : it->second;
+}
+
+void StackPanel::refresh() {
+    const auto order = visibleStrips(m_workspace.document().layers);
+    const doc::Sheet* sheet = m_workspace.sheet();
+    const auto items = sheet ? sheet->items : std::vector<doc::SheetItem>{};
+    const bool isSame = order == m_order && items == m_items && m_shownSheet == m_workspace.sheetId() &&
+                        m_shownItem == m_workspace.selectedItem();
+    if (!isSame) {
+        m_items = items;
+        m_shownSheet = m_workspace.sheetId();
+        m_shownItem = m_workspace.selectedItem();
+        rebuild(order);
+    }
+    for (const auto& [id, strip] : m_strips) strip->refresh();
+}
+
+QWidget* StackPanel::makeItemRow(const doc::SheetItem& item) {
+    auto* row = new QFrame;
+    row->setObjectName(QString("item%1").arg(item.id));
+    const bool isSelected = item.id == m_workspace.selectedItem();
+    row->setStyleSheet(QString("QFrame#%1 { background: %2; border: %3px solid %4; border-radius: 7px; }")
+                           .arg(row->objectName(), (isSelected ? theme().stone : theme().surface).name())
+                           .arg(isSelected ? 2 : 1)
+                           .arg((isSelected ? theme().lichen : theme().line).name()));
+    auto* layout = new QHBoxLayout(row);
+    layout->setContentsMargins(6, 3, 10, 3);
+    auto* eye = new QToolButton;
+    eye->setFixedSize(20, 20);
+    eye->setStyleSheet("padding: 2px;");
+    eye->setIcon(lineIcon(item.isHidden ? "eye-off" : "eye", item.isHidden ? theme().muted : theme().indigo));
+    eye->setAccessibleName(tr("Show %1 on the sheet").arg(text(item.name)));
+    eye->setToolTip(tr("Show or hide on the sheet"));
+    const doc::Id id = item.id, sheetId = m_workspace.sheetId();
+    connect(eye, &QToolButton::clicked, this, [this, id, sheetId] {
+        m_workspace.edit(tr("Show or hide item"), doc::withItem(m_workspace.document(), sheetId, id,
+                                                                [](doc::SheetItem& i) { i.isHidden = !i.isHidden; }));
+    });
+    auto* name = makeLink(text(item.name), tr("Select this item"));
+    name->setStyleSheet("font-weight: 600; color: " + theme().text.name());
+    connect(name, &QPushButton::clicked, this, [this, id] {
+        m_workspace.selectItem(id);
+        m_workspace.setBench(Bench::Sheet);
+    });
+    auto* kind = makeLabel(text(doc::itemKind(item)), "muted");
+    kind->setWordWrap(false);
+    layout->addWidget(eye);
+    layout->addWidget(name, 1);
+    layout->addWidget(kind);
+    return row;
+}
+
+void StackPanel::rebuild(const std::vector<std::pair<doc::Id, int>>& order) {
+    m_order = order;
+    auto* layout = static_cast<QVBoxLayout*>(m_list->layout());
+    std::map<doc::Id, Strip*> kept;
+    kept.swap(m_strips);
+    while (QLayoutItem* item = layout->takeAt(0)) {
+        // Strips are kept for reuse, and may be the sender of the signal that led here.
+        if (QWidget* widget = item->widget()) {
+            if (auto* strip = widget->findChild<Strip*>()) strip->setParent(m_list);
+            widget->hide();
+            widget->deleteLater();
+        }
+        delete item;
+    }
+    if (const doc::Sheet* sheet = m_workspace.sheet()) {
+        layout->addWidget(makeLabel(tr("On this sheet"), "muted"));
+        for (const auto& item : sheet->items) layout->addWidget(makeItemRow(item));
+        layout->addWidget(makeLabel(tr("Layers · follow the map"), "muted"));
+    }
+    for (const auto& [id, depth] : order) {
+        Strip* strip = kept.contains(id) ? kept[id] : nullptr;
+        kept.erase(id);
+        if (!strip) {
+            strip = new Strip(m_workspace, m_facts, id);
+            strip->setObjectName(QString("strip%1").arg(id));
+            connect(strip, &Strip::dragged, this,
+                    [this, strip](int y, bool isEnd) { onDrag(strip, y, isEnd); });
+        }
+        auto* holder = new QWidget;
+        auto* inner = new QHBoxLayout(holder);
+        inner->setContentsMargins(depth * 12, 0, 0, 0);
+        inner->addWidget(strip);
+        layout->addWidget(holder);
+        strip->show();
+        m_strips[id] = strip;
+    }
+    layout->addStretch(1);
+    for (const auto& [id, strip] : kept) {
+        strip->hide();
+        strip->deleteLater();
+    }
+}
+
+void StackPanel::onDrag(Strip* dragged, int globalY, bool isEnd) {
+    const int y = m_list->mapFromGlobal(QPoint(0, globalY)).y();
+    // Above which strip would it land?
+    std::size_t above = m_order.size();
+    int lineY = 0;
+    for (std::size_t i = 0; i < m_order.size(); ++i) {
+        const Strip* one = m_strips.at(m_order[i].first);
+        const int top = one->mapTo(m_list, QPoint(0, 0)).y();
+        if (y < top + one->height() / 2) {
+            above = i;
+            lineY = top - 4;
+            break;
+        }
+        lineY = top + one->height() + 1;
+    }
+    if (!isEnd) {
+        m_dropLine->setGeometry(8, lineY, m_list->width() - 16, 3);
+        m_dropLine->raise();
+        m_dropLine->show();
+        m_scroll->ensureVisible(0, y, 0, 40);
+        return;
+    }
+    m_dropLine->hide();
+    const auto& document = m_workspace.document();
+    const auto from = doc::placeOf(document, dragged->layer());
+    if (!from) return;
+    doc::Place to{0, document.layers.size()};
+    if (above < m_order.size()) to = doc::placeOf(document, m_order[above].first).value_or(to);
+    if (to.group == from->group && to.index > from->index) --to.index;
+    m_workspace.edit(tr("Move layer"), doc::moveLayer(document, dragged->layer(), to));
+}
+
+}  // namespace ledge::app

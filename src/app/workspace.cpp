@@ -1,0 +1,133 @@
+#include "app/workspace.h"
+
+#include "document/edits/layer_edits.h"
+#include "document/edits/sheet_edits.h"
+
+namespace ledge::app {
+namespace {
+constexpr std::size_t kMostSteps = 200;
+}
+
+Workspace::Workspace(session::Session& session, QObject* parent) : QObject(parent), m_session(session) {
+    connect(&m_session, &session::Session::changed, this, &Workspace::dropVanished);
+    connect(&m_session, &session::Session::replaced, this, [this] {
+        m_layer = m_item = m_shownView = 0;
+        m_back.clear();
+        m_forward.clear();
+        m_view = document().lastView;
+        if (!document().layers.empty()) m_layer = document().layers.front()->id;
+        if (m_sheet != 0) showMap();
+        Q_EMIT layerSelected();
+        Q_EMIT viewChanged();
+    });
+}
+
+const doc::SourceRef* Workspace::source() const {
+    const doc::Layer* selected = layer();
+    return selected ? document().source(selected->source) : nullptr;
+}
+
+void Workspace::selectLayer(doc::Id id) {
+    if (m_layer == id && m_item == 0) return;
+    m_layer = id;
+    if (m_item != 0) {
+        m_item = 0;
+        Q_EMIT itemSelected();
+    }
+    Q_EMIT layerSelected();
+}
+
+void Workspace::setBench(Bench bench) {
+    if (m_bench == bench) return;
+    m_bench = bench;
+    Q_EMIT benchChanged();
+}
+
+void Workspace::setTool(Tool tool) {
+    if (m_tool == tool) return;
+    m_tool = tool;
+    Q_EMIT toolChanged();
+}
+
+void Workspace::showSheet(doc::Id id) {
+    if (m_sheet == id) return;
+    m_sheet = id;
+    m_item = 0;
+    if (id != 0) m_shownView = 0;
+    Q_EMIT canvasChanged();
+    Q_EMIT itemSelected();
+}
+
+const doc::SheetItem* Workspace::item() const {
+    const doc::Sheet* shown = sheet();
+    return shown ? shown->item(m_item) : nullptr;
+}
+
+void Workspace::selectItem(doc::Id id) {
+    if (m_item == id) return;
+    m_item = id;
+    Q_EMIT itemSelected();
+}
+
+void Workspace::setView(const doc::MapView& view, bool isStep) {
+    if (view == m_view) return;
+    if (isStep) {
+        m_back.push_back(m_view);
+        if (m_back.size() > kMostSteps) m_back.erase(m_back.begin());
+        m_forward.clear();
+    }
+    m_view = view;
+    m_shownView = 0;
+    m_session.rememberView(view);
+    Q_EMIT viewChanged();
+}
+
+void Workspace::goBack() {
+    if (m_back.empty()) return;
+    m_forward.push_back(m_view);
+    const doc::MapView to = m_back.back();
+    m_back.pop_back();
+    setView(to, false);
+}
+
+void Workspace::goForward() {
+    if (m_forward.empty()) return;
+    m_back.push_back(m_view);
+    const doc::MapView to = m_forward.back();
+    m_forward.pop_back();
+    setView(to, false);
+}
+
+void Workspace::showView(doc::Id id) {
+    const doc::SavedView* saved = document().view(id);
+    if (!saved) return;
+    const doc::MapView view = saved->view;
+    edit(tr("Lamps of view"), doc::withLampsOf(document(), id));
+    showMap();
+    setView(view);
+    m_shownView = id;
+    Q_EMIT viewChanged();
+}
+
+void Workspace::editLayer(const QString& label, const std::function<void(doc::Layer&)>& change,
+                          const QString& mergeKey) {
+    edit(label, doc::withLayer(document(), m_layer, change),
+         mergeKey.isEmpty() ? mergeKey : mergeKey + QString::number(m_layer));
+}
+
+void Workspace::editItem(const QString& label, const std::function<void(doc::SheetItem&)>& change,
+                         const QString& mergeKey) {
+    edit(label, doc::withItem(document(), m_sheet, m_item, change),
+         mergeKey.isEmpty() ? mergeKey : mergeKey + QString::number(m_item));
+}
+
+void Workspace::dropVanished() {
+    if (m_sheet != 0 && !sheet()) showMap();
+    if (m_item != 0 && !item()) selectItem(0);
+    if (m_layer != 0 && !layer()) {
+        m_layer = 0;
+        Q_EMIT layerSelected();
+    }
+}
+
+}  // namespace ledge::app

@@ -1,0 +1,87 @@
+#pragma once
+#include <QObject>
+
+#include "document/document.h"
+#include "session/session.h"
+
+namespace ledge::app {
+
+enum class Bench { Data, Terrain, Style, Labels, Sheet };
+enum class Tool { Move, Probe };
+
+/// What the window shows of a session, none of it undoable: the selection, the bench, what is on
+/// the canvas and where the map looks.
+class Workspace : public QObject {
+    Q_OBJECT
+
+public:
+    explicit Workspace(session::Session& session, QObject* parent = nullptr);
+
+    session::Session& session() const { return m_session; }
+    const doc::Document& document() const { return m_session.document(); }
+
+    doc::Id selectedLayer() const { return m_layer; }
+    const doc::Layer* layer() const { return document().layer(m_layer); }
+    const doc::SourceRef* source() const;
+    void selectLayer(doc::Id id);
+
+    Bench bench() const { return m_bench; }
+    void setBench(Bench bench);
+    Tool tool() const { return m_tool; }
+    void setTool(Tool tool);
+
+    /// The sheet on the canvas; 0: the map.
+    doc::Id sheetId() const { return m_sheet; }
+    const doc::Sheet* sheet() const { return document().sheet(m_sheet); }
+    void showSheet(doc::Id id);
+    void showMap() { showSheet(0); }
+    doc::Id selectedItem() const { return m_item; }
+    const doc::SheetItem* item() const;
+    void selectItem(doc::Id id);
+
+    const doc::MapView& view() const { return m_view; }
+    /// Moves the map; the place left is kept for goBack().
+    void setView(const doc::MapView& view, bool isStep = true);
+    void goBack();
+    void goForward();
+    bool canGoBack() const { return !m_back.empty(); }
+    bool canGoForward() const { return !m_forward.empty(); }
+    /// Shows a saved view: where it looks and its lamps.
+    void showView(doc::Id id);
+    doc::Id shownView() const { return m_shownView; }
+
+    /// Applies an edit as one undoable step.
+    void edit(const QString& label, doc::Document next, const QString& mergeKey = {}) {
+        m_session.apply(std::move(next), label, mergeKey);
+    }
+    /// Edits the selected layer.
+    void editLayer(const QString& label, const std::function<void(doc::Layer&)>& change,
+                   const QString& mergeKey = {});
+    void editItem(const QString& label, const std::function<void(doc::SheetItem&)>& change,
+                  const QString& mergeKey = {});
+
+    void say(const QString& message, bool isTrouble = false) { Q_EMIT said(message, isTrouble); }
+
+Q_SIGNALS:
+    void layerSelected();
+    void itemSelected();
+    void benchChanged();
+    void toolChanged();
+    void canvasChanged();
+    void viewChanged();
+    void said(const QString& message, bool isTrouble);
+    /// The map should show everything of a layer (0: of the whole project).
+    void fitAsked(doc::Id layer);
+
+private:
+    void dropVanished();
+
+    session::Session& m_session;
+    doc::Id m_layer = 0, m_sheet = 0, m_item = 0, m_shownView = 0;
+    Bench m_bench = Bench::Data;
+    Tool m_tool = Tool::Move;
+    doc::MapView m_view;
+    std::vector<doc::MapView> m_back, m_forward;
+};
+
+}  // namespace ledge::app

@@ -1,0 +1,112 @@
+#include "session/jump.h"
+
+#include <sstream>
+
+#include "core/base/numbers.h"
+#include "core/crs/transformation.h"
+#include "core/geometry/measure.h"
+
+namespace ledge::session {
+namespace {
+// Digits, signs and dots stay; letters for the four winds set the sign and are dropped.
+std::vector<double> numbersIn(std::string text) {
+    for (const char* space : {"\u2009", "\u00A0", "°", "′", "″"})
+        for (auto at = text.find(space); at != std::string::npos; at = text.find(space))
+            text.replace(at, std::string_view(space).size(), space == std::string_view("\u2009") ? "" : " ");
+    for (char& c : text)
+        if (c == ',' || c == ';' || c == 'm') c = ' ';
+    std::vector<double> out;
+    std::stringstream in(text);
+    bool isNegative = false;
+    for (std::string word; in >> word;) {
+        const std::string lower = lowered(word);
+        if (lower == "n" || lower == "e") continue;
+        if (lower == "s" || lower == "w") {
+            if (!out.empty()) out.back() = -std::abs(out.back());
+            else isNegative = true;
+            continue;
+        }
+        const auto number = parseNumber(word);
+        if (!number) return {};
+        out.push_back(isNegative ? -std::abs(*number) : *number);
+        isNegative = false;
+    }
+    return out;
+}
+
+bool matches(const std::string& name, const std::string& typed) {
+    return lowered(name).find(typed) != std::string::npos;
+}
+
+void addPlaces(const doc::Document& document, const SourceCache& sources, const crs::CrsPtr& mapCrs,
+               const std::string& typed, std::size_t limit, std::vector<JumpTarget>& out) {
+    for (const auto& layer : doc::allLayers(document.layers)) {
+        const auto* vector = layer->as<doc::VectorLayer>();
+        const auto* source = document.source(layer->source);
+        if (!vector || !source || vector->labels.field.empty()) continue;
+        const auto features = sources.features(*source, mapCrs);
+        if (!features) continue;
+        const FeatureTable& table = *(*features)->table;
+        const int field = table.fieldIndex(vector->labels.field);
+        if (field < 0) continue;
+        for (const Feature& feature : table.features) {
+            if (out.size() >= limit) return;
+            const Value& value = feature.values[static_cast<std::size_t>(field)];
+            if (isMissing(value) || feature.geometry.isEmpty()) continue;
+            const std::string name = displayText(value);
+            if (matches(name, typed))
+                out.push_back({JumpTarget::Kind::Place, name, layer->name, anchorOf(feature.geometry), 0, ""});
+        }
+    }
+}
+}  // namespace
+
+std::optional<Point> parseCoordinate(const std::string& typed, const crs::CrsPtr& mapCrs) {
+    const auto n = numbersIn(typed);
+    if (n.size() != 2) return {};
+    const bool fitsDegrees = std::abs(n[0]) <= 90 && std::abs(n[1]) <= 360;
+    if (!mapCrs || !fitsDegrees) return Point{n[0], n[1]};
+    const auto way = crs::Transformation::between(*crs::crsFromCode(4326), mapCrs);
+    if (!way) return {};
+    const Point p = way->forward(Point{n[1], n[0]});
+    return p.isFinite() ? std::optional(p) : std::nullopt;
+}
+
+std::optional<double> parseScale(const std::string& typed) {
+    std::string text = typed;
+    if (const auto colon = text.find(':'); colon != std::string::npos) text = text.substr(colon + 1);
+    for (const char* space : {"\u2009", "\u00A0", " "})
+        for (auto at = text.find(space); at != std::string::npos; at = text.find(space))
+            text.erase(at, std::string_view(space).size());
+    double factor = 1;
+    if (!text.empty() && (text.back() == 'k' || text.back() == 'K')) factor = 1000, text.pop_back();
+    const auto number = parseNumber(text);
+    if (!number || !(*number > 0) || *number * factor > 1e9) return {};
+    return *number * factor;
+}
+
+std::vector<JumpTarget> jumpTargets(const doc::Document& document, const SourceCache& sources,
+                                    const crs::CrsPtr& mapCrs, const std::string& text, std::size_t limit) {
+    std::vector<JumpTarget> out;
+    const std::string typed = lowered(trimmed(text));
+    if (typed.empty()) return out;
+    using Kind = JumpTarget::Kind;
+    if (const auto at = parseCoordinate(typed, mapCrs))
+        out.push_back({Kind::Coordinate, trimmed(text), "coordinate", *at, 0, ""});
+    if (typed.starts_with("epsg:"))
+        if (const auto crs = crs::parseCrs(typed); crs && *crs)
+            out.push_back({Kind::Crs, (*crs)->name, "use as the map's CRS", {}, 0,
+                           "EPSG:" + std::to_string((*crs)->code)});
+    for (const auto& view : document.views)
+        if (matches(view.name, typed)) out.push_back({Kind::View, view.name, "view", {}, view.id, ""});
+    for (const auto& sheet : document.sheets)
+        if (matches(sheet.name, typed)) out.push_back({Kind::Sheet, sheet.name, "sheet", {}, sheet.id, ""});
+    for (const auto& layer : doc::allLayers(document.layers))
+        if (matches(layer->name, typed))
+            out.push_back({Kind::Layer, layer->name, doc::layerKind(*layer), {}, layer->id, ""});
+    if (typed.size() >= 2) addPlaces(document, sources, mapCrs, typed, limit, out);
+    if (out.size() > limit) out.resize(limit);
+    return out;
+}
+
+}  // namespace ledge::session
