@@ -213,7 +213,7 @@ void MainWindow::makeActions() {
 void MainWindow::placeFloats() {
     m_tools->adjustSize();
     m_tools->move(14, 12);
-    m_probe->setGeometry(m_map->width() - 262, 12, 250, std::min(m_map->height() - 24, 380));
+    m_probe->setGeometry(m_map->width() - 262, 56, 250, std::min(m_map->height() - 68, m_probe->neededHeight()));
 }
 
 void MainWindow::resizeEvent(QResizeEvent* event) {

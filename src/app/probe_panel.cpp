@@ -51,6 +51,7 @@ QWidget* ProbePanel::card(const session::ProbeHit& hit) {
     if (hit.outline.isEmpty()) {
         grid->addWidget(makeLabel(hit.values.empty() ? "" : text(hit.values[0].first), "muted"), row, 0);
         grid->addWidget(makeLabel(text(hit.title)), row, 1);
+        grid->setColumnStretch(1, 1);
         return out;
     }
     auto* title = makeLabel(text(hit.title), "heading");
@@ -65,6 +66,10 @@ QWidget* ProbePanel::card(const session::ProbeHit& hit) {
     }
     grid->setColumnStretch(1, 1);
     return out;
+}
+
+int ProbePanel::neededHeight() const {
+    return m_scroll->widget() ? m_scroll->widget()->sizeHint().height() + 52 : 80;
 }
 
 void ProbePanel::show(const Point& at, const std::vector<session::ProbeHit>& hits) {

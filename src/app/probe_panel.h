@@ -15,6 +15,8 @@ class ProbePanel : public QFrame {
 public:
     explicit ProbePanel(Workspace& workspace, QWidget* parent);
     void show(const Point& at, const std::vector<session::ProbeHit>& hits);
+    /// Pixels that its content needs.
+    int neededHeight() const;
 
 private:
     QWidget* card(const session::ProbeHit& hit);

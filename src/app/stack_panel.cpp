@@ -17,6 +17,25 @@ namespace {
 constexpr int kSwatchWidth = 34, kSwatchHeight = 26;
 
 QString text(const std::string& s) { return QString::fromStdString(s); }
+
+// A lamp: a lit disc, or an empty ring.
+QIcon lampIcon(bool isLit) {
+    QIcon icon;
+    for (const double ratio : {1.0, 2.0}) {
+        QPixmap pixmap(QSize(16, 16) * ratio);
+        pixmap.fill(Qt::transparent);
+        QPainter painter(&pixmap);
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.scale(ratio, ratio);
+        painter.setPen(QPen(isLit ? theme().indigo : theme().muted, 1.5));
+        painter.setBrush(isLit ? QBrush(theme().indigo) : QBrush(Qt::NoBrush));
+        painter.drawEllipse(QPointF(8, 8), 5.5, 5.5);
+        painter.end();
+        pixmap.setDevicePixelRatio(ratio);
+        icon.addPixmap(pixmap);
+    }
+    return icon;
+}
 }  // namespace
 
 std::vector<std::pair<doc::Id, int>> visibleStrips(const std::vector<doc::LayerPtr>& layers, int depth) {
@@ -68,8 +87,8 @@ Strip::Strip(Workspace& workspace, session::FactBook& facts, doc::Id layer, QWid
     top->addLayout(texts, 1);
     top->addWidget(m_fold);
     auto* all = new QVBoxLayout(this);
-    all->setContentsMargins(7, 7, 9, 4);
-    all->setSpacing(3);
+    all->setContentsMargins(7, 5, 9, 2);
+    all->setSpacing(0);
     all->addLayout(top);
     all->addWidget(m_opacity);
 
@@ -132,8 +151,7 @@ void Strip::refresh() {
     if (!layer) return;
     const bool isNew = !(m_shown == *layer) || m_swatch->pixmap(Qt::ReturnByValue).isNull();
     m_lamp->setChecked(layer->isVisible);
-    m_lamp->setIcon(lineIcon(layer->isVisible ? "eye" : "eye-off",
-                             layer->isVisible ? theme().indigo : theme().muted));
+    m_lamp->setIcon(lampIcon(layer->isVisible));
     m_lamp->setToolTip(layer->isVisible ? tr("Lamp on: drawn (Space)") : tr("Lamp off: not drawn (Space)"));
     m_lamp->setAccessibleName(tr("Lamp of %1").arg(text(layer->name)));
     m_opacity->setAccessibleName(tr("Opacity of %1").arg(text(layer->name)));
@@ -286,7 +304,7 @@ StackPanel::StackPanel(Workspace& workspace, session::FactBook& facts, QWidget* 
     m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     m_list->setLayout(new QVBoxLayout);
     m_list->layout()->setContentsMargins(8, 2, 8, 8);
-    m_list->layout()->setSpacing(6);
+    m_list->layout()->setSpacing(4);
     m_dropLine->setStyleSheet("background: " + theme().lichen.name());
     m_dropLine->hide();
     auto* all = new QVBoxLayout(this);
@@ -332,14 +350,14 @@ QWidget* StackPanel::makeItemRow(const doc::SheetItem& item) {
                            .arg((isSelected ? theme().lichen : theme().line).name()));
     auto* layout = new QHBoxLayout(row);
     layout->setContentsMargins(6, 3, 10, 3);
-    auto* eye = new QToolButton;
-    eye->setFixedSize(20, 20);
-    eye->setStyleSheet("padding: 2px;");
-    eye->setIcon(lineIcon(item.isHidden ? "eye-off" : "eye", item.isHidden ? theme().muted : theme().indigo));
-    eye->setAccessibleName(tr("Show %1 on the sheet").arg(text(item.name)));
-    eye->setToolTip(tr("Show or hide on the sheet"));
+    auto* lamp = new QToolButton;
+    lamp->setFixedSize(20, 20);
+    lamp->setStyleSheet("padding: 2px;");
+    lamp->setIcon(lampIcon(!item.isHidden));
+    lamp->setAccessibleName(tr("Show %1 on the sheet").arg(text(item.name)));
+    lamp->setToolTip(tr("Show or hide on the sheet"));
     const doc::Id id = item.id, sheetId = m_workspace.sheetId();
-    connect(eye, &QToolButton::clicked, this, [this, id, sheetId] {
+    connect(lamp, &QToolButton::clicked, this, [this, id, sheetId] {
         m_workspace.edit(tr("Show or hide item"), doc::withItem(m_workspace.document(), sheetId, id,
                                                                 [](doc::SheetItem& i) { i.isHidden = !i.isHidden; }));
     });
@@ -351,7 +369,7 @@ QWidget* StackPanel::makeItemRow(const doc::SheetItem& item) {
     });
     auto* kind = makeLabel(text(doc::itemKind(item)), "muted");
     kind->setWordWrap(false);
-    layout->addWidget(eye);
+    layout->addWidget(lamp);
     layout->addWidget(name, 1);
     layout->addWidget(kind);
     return row;
@@ -388,6 +406,7 @@ void StackPanel::rebuild(const std::vector<std::pair<doc::Id, int>>& order) {
         auto* holder = new QWidget;
         auto* inner = new QHBoxLayout(holder);
         inner->setContentsMargins(depth * 12, 0, 0, 0);
+        inner->setSpacing(0);
         inner->addWidget(strip);
         layout->addWidget(holder);
         strip->show();

@@ -90,7 +90,7 @@ void addDemo(CLI::App& app, const AddCommand& add) {
     auto folder = std::make_shared<std::string>();
     auto options = std::make_shared<demo::Options>();
     c->add_option("DIR", *folder)->required();
-    c->add_option("--cell", options->cell, "Cell of the DEM in metres")->check(CLI::IsMember({10, 20, 60}));
+    c->add_option("--cell", options->cell, "Cell of the DEM in metres")->check(CLI::IsMember({10, 15, 30, 60}));
     c->add_option("--seed", options->seed, "Another archipelago");
     add(c, [=](const Context& context) -> Result<void> {
         const auto path = demo::writeDemo(*folder, *options, context.progress);

@@ -63,8 +63,8 @@ void addRelief(ProjectBuilder& b, Id dem, const Terrain& terrain) {
     b.put("Height tint", dem, tint, 1, Blend::Normal, group);
     Hillshade shade;
     shade.style.lights = {{315, 40}};
-    b.put("Light 315/40", dem, shade, 0.62, Blend::Multiply, group);
-    b.put("Steepness tint", dem, Steepness{}, 0.45, Blend::Multiply, group);
+    b.put("Light 315/40", dem, shade, 0.58, Blend::Multiply, group);
+    b.put("Steepness tint", dem, Steepness{}, 0.35, Blend::Multiply, group);
 }
 
 void addSheets(ProjectBuilder& b, const MapView& whole, const MapView& glen, Id coast) {

@@ -341,7 +341,7 @@ void makeWays(const World& w, const std::vector<Point>& towns, const std::vector
         // What crosses steep ground is worn first.
         double steep = 0;
         for (const Point p : line) steep = std::max(steep, w.slope(p, 40));
-        const int state = steep > 0.75 ? 2 : (steep > 0.5 ? 1 : 0);
+        const int state = steep > 0.72 ? 2 : (steep > 0.52 ? 1 : 0);
         add(out.paths, g, {name, std::string(kConditions[state]), std::round(km * 100) / 100,
                            std::int64_t{2024 + count++ % 3}});
     };

@@ -12,7 +12,8 @@ namespace {
 // 36 x 24 km of open sea around 61.6 N 10.7 W; the islands are laid out from kIslandLeft, kIslandTop.
 constexpr double kLeft = 392000, kTop = 6841020, kWidth = 36000, kHeight = 24000;
 constexpr double kIslandLeft = 6000, kIslandTop = 2000;
-constexpr double kDrowning = 14;  // metres the sea rose over the eroded land
+constexpr double kRelief = 0.62;  // of the eroded heights
+constexpr double kDrowning = 10;  // metres the sea rose over the eroded land
 
 struct Hump {
     double x, y, rx, ry, turn, rise;
@@ -53,10 +54,9 @@ Grid<float> sampleLand(double cell, std::uint64_t seed) {
 
 // One implicit step of uplift and stream-power erosion, then soil creep.
 void erode(Grid<float>& z, const Grid<float>& land, double cell, double uplift, double years,
-           std::uint64_t seed) {
+           double channelArea, std::uint64_t seed) {
     const Flow flow = routeFlow(z);
     constexpr double kErodibility = 1.0e-5;
-    constexpr double kChannelArea = 26000;
     for (const std::uint32_t i : flow.order) {
         const std::uint32_t to = flow.receiver[i];
         float& h = z.cells()[i];
@@ -69,11 +69,14 @@ void erode(Grid<float>& z, const Grid<float>& land, double cell, double uplift, 
         const bool isDiagonal = step > 1.5 && std::abs(step - static_cast<double>(z.cols())) > 0.5;
         const double length = isDiagonal ? cell * 1.41421356 : cell;
         // Rain gathers into channels only below a threshold area; above it slopes stay whole.
-        const double area = std::max(0.0, static_cast<double>(flow.area[i]) * cell * cell - kChannelArea);
+        const double area = std::max(0.0, static_cast<double>(flow.area[i]) * cell * cell - channelArea);
         const double x = double(i % z.cols()) * cell / 2300, y = double(i / z.cols()) * cell / 2300;
         const double softness = std::exp(0.9 * fractalNoise(x, y, seed + 401, 3));  // kinds of rock
         const double f = kErodibility * softness * years * std::sqrt(area) / length;
-        const double raised = static_cast<double>(h) + uplift * years * std::min(1.0, 0.04 + inside * 1.9);
+        // Uneven ground keeps channels from running along the grid.
+        const double uneven = 0.9 * valueNoise(x * 2300 / (cell * 1.7), y * 2300 / (cell * 1.7), seed + 977);
+        const double raised = static_cast<double>(h) +
+                              uplift * years * std::min(1.0, 0.04 + inside * 1.9) * (1 + uneven);
         h = static_cast<float>((raised + f * static_cast<double>(z.cells()[to])) / (1 + f));
     }
 }
@@ -379,16 +382,16 @@ Result<Terrain> makeTerrain(const Options& options, const Progress& progress) {
             z.cells()[i] = static_cast<float>(1 + 60 * double(land.cells()[i]) +
                                               14 * fractalNoise(x / 9, y / 9, options.seed + 5, 4));
         }
-    constexpr int kLong = 90, kShort = 10;
+    constexpr int kLong = 90, kShort = 16;
     for (int k = 0; k < kLong; ++k) {
         if (progress.stopped()) return cancelled("demo terrain");
         // Two pulses of uplift leave older, gentler tops above younger, steeper valleys.
         const double uplift = k < 60 ? 2.2e-4 : 3.8e-4;
-        erode(z, land, cell, uplift, 25000, options.seed);
+        erode(z, land, cell, uplift, 25000, 26000, options.seed);
         creep(z, cell, 0.02, 25000);
         progress.at(0.35 * k / kLong);
     }
-    const std::size_t step = cell > options.cell * 2.5 ? 3 : 1;
+    const std::size_t step = cell > options.cell * 2.5 ? 2 : 1;
     z = refined(z, step);
     cell /= double(step);
     land = sampleLand(cell, options.seed);
@@ -396,18 +399,18 @@ Result<Terrain> makeTerrain(const Options& options, const Progress& progress) {
         const double x = double(i % z.cols()) * cell / 1000, y = double(i / z.cols()) * cell / 1000;
         float& h = z.cells()[i];
         if (land.cells()[i] <= 0) h = -1;
-        else h = std::max(0.5F, h + static_cast<float>(9 * fractalNoise(x / 0.42, y / 0.42, options.seed + 31, 4)));
+        else h = std::max(0.5F, h + static_cast<float>(16 * fractalNoise(x / 0.5, y / 0.5, options.seed + 31, 4)));
     }
     for (int k = 0; k < kShort; ++k) {
         if (progress.stopped()) return cancelled("demo terrain");
-        erode(z, land, cell, 2.4e-4, 12000, options.seed);
-        creep(z, cell, 0.005, 12000);
+        erode(z, land, cell, 2.4e-4, 15000, 5000, options.seed);
+        creep(z, cell, 0.004, 15000);
         progress.at(0.35 + 0.35 * k / kShort);
     }
     // Low ground towards the shore; the sea then rises into the valley mouths.
     for (std::size_t i = 0; i < z.cells().size(); ++i) {
         const double t = std::clamp(double(land.cells()[i]) / 0.3, 0.0, 1.0);
-        z.cells()[i] = z.cells()[i] * static_cast<float>(0.38 + 0.62 * t * t * (3 - 2 * t)) -
+        z.cells()[i] = z.cells()[i] * static_cast<float>(kRelief * (0.38 + 0.62 * t * t * (3 - 2 * t))) -
                        static_cast<float>(kDrowning);
     }
     fillValleys(z, cell);

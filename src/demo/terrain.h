@@ -11,7 +11,7 @@ namespace ledge::demo {
 /// How the invented islands are made. The same options give the same bytes.
 struct Options {
     std::uint64_t seed = 29;
-    double cell = 10;  ///< metres of the finest grid; must divide 60
+    double cell = 10;  ///< metres of the finest grid: 10, 15, 30 or 60
 };
 
 /// Flow over a terrain without pits: where each cell drains, and how much drains through it.

@@ -61,7 +61,7 @@ void TerrainBench::makeLightPart() {
     numbers->addStretch(1);
     auto* row = new QHBoxLayout;
     row->setSpacing(10);
-    row->addWidget(m_dial);
+    row->addWidget(m_dial, 0, Qt::AlignTop);
     row->addLayout(numbers, 1);
     part->addLayout(row);
     m_blend = makeChoice(tr("Laid over what is beneath"), {tr("Plain grey"), tr("Multiply")});
@@ -195,12 +195,12 @@ QString TerrainBench::lineage() const {
     const QString unit = source->heightUnit == doc::HeightUnit::Foot ? " --height-unit foot" : "";
     if (const auto* shade = layer->as<doc::Hillshade>()) {
         const auto& light = shade->style.lights.front();
-        command = QString("ledge terrain hillshade %1 OUT.tif --azimuth %2 --altitude %3").arg(file).arg(light.azimuth).arg(light.altitude);
+        command = QString("ledge terrain hillshade %1 OUT.tif\n  --azimuth %2 --altitude %3").arg(file).arg(light.azimuth).arg(light.altitude);
         if (shade->style.heightScale) command += QString(" --height-scale %1").arg(*shade->style.heightScale);
     } else if (layer->as<doc::Steepness>()) {
         command = QString("ledge terrain slope %1 OUT.tif").arg(file);
     } else if (const auto* contours = layer->as<doc::Contours>()) {
-        command = QString("ledge terrain contours %1 OUT.gpkg --interval %2 --start %3").arg(file).arg(contours->style.levels.interval).arg(contours->style.levels.base);
+        command = QString("ledge terrain contours %1 OUT.gpkg\n  --interval %2 --start %3").arg(file).arg(contours->style.levels.interval).arg(contours->style.levels.base);
     }
     const QString head = tr("%1 → %2").arg(qtext(source->name), qtext(layer->name));
     return command.isEmpty() ? head : head + "\n" + command + unit;
