@@ -18,7 +18,7 @@ std::vector<std::string> cells(const std::string& line) {
     std::string cell;
     bool isQuoted = false;
     for (const char c : line) {
-        if (c == '"') isQuoted = !isQuoted;
+        if (c == '"') isQuoted = !isQuoted;  // quotes stay, so that other columns pass unchanged
         if (c == ',' && !isQuoted) out.push_back(std::exchange(cell, {}));
         else if (c != '\r') cell += c;
     }

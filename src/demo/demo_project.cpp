@@ -54,20 +54,21 @@ VectorLayer styled(const FeatureTable& table, const std::string& name, std::size
     return session::defaultVectorLayer(table, name, hue);
 }
 
-void addRelief(ProjectBuilder& b, Id dem, const Terrain& terrain) {
+Id addRelief(ProjectBuilder& b, Id dem, const Terrain& terrain) {
     float low = 0, high = 0;
     for (const float h : terrain.heights.cells()) low = std::min(low, h), high = std::max(high, h);
     const Id group = b.put("Relief of Island DEM", 0, Group{});
     HeightTint tint;
     tint.style.ramp = heightTint("humid", std::floor(double(low) / 10) * 10, std::ceil(double(high) / 50) * 50);
-    b.put("Height tint", dem, tint, 1, Blend::Normal, group);
+    const Id tintId = b.put("Height tint", dem, tint, 1, Blend::Normal, group);
     Hillshade shade;
     shade.style.lights = {{315, 40}};
     b.put("Light 315/40", dem, shade, 0.58, Blend::Multiply, group);
     b.put("Steepness tint", dem, Steepness{}, 0.35, Blend::Multiply, group);
+    return tintId;
 }
 
-void addSheets(ProjectBuilder& b, const MapView& whole, const MapView& glen, Id coast) {
+void addSheets(ProjectBuilder& b, const MapView& whole, const MapView& glen, Id coast, Id tint) {
     auto [one, overview] = addSheet(std::move(b.document), "Overview", 297, 210, whole);
     b.document = std::move(one);
     const auto setText = [&](Id sheet, const char* name, const std::string& text) {
@@ -85,7 +86,10 @@ void addSheets(ProjectBuilder& b, const MapView& whole, const MapView& glen, Id 
     for (const Id each : {overview, sheet})
         b.document = withSheet(std::move(b.document), each, [&](Sheet& s) {
             for (SheetItem& item : s.items)
-                if (auto* legend = item.as<LegendItem>()) legend->left_out = {coast};
+                if (auto* legend = item.as<LegendItem>()) {
+                    legend->left_out = {coast};
+                    legend->names[tint] = "Height";
+                }
         });
     setText(sheet, "Subtitle", "Condition survey · {crs} · {scale}");
 }
@@ -100,7 +104,7 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
     b.dark(b.put("Old survey grid", old, oldTint));
 
     const Id dem = b.source("Island DEM", "island_dem.tif");
-    addRelief(b, dem, terrain);
+    const Id tintId = addRelief(b, dem, terrain);
 
     VectorLayer districts = styled(f.districts, "Districts");
     districts.style.look.hasFill = false;
@@ -195,7 +199,7 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
     sheetView.scale = 125000;
     MapView glenSheet = glen;
     glenSheet.scale = 25000;
-    addSheets(b, sheetView, glenSheet, coastId);
+    addSheets(b, sheetView, glenSheet, coastId, tintId);
     return std::move(b.document);
 }
 

@@ -339,9 +339,9 @@ void makeWays(const World& w, const std::vector<Point>& towns, const std::vector
         const double km = planarLength(g) / 1000;
         if (line.size() < 3 || km > 12) return;
         // What crosses steep ground is worn first.
-        double steep = 0;
-        for (const Point p : line) steep = std::max(steep, w.slope(p, 40));
-        const int state = steep > 0.72 ? 2 : (steep > 0.52 ? 1 : 0);
+        const auto steep = std::count_if(line.begin(), line.end(), [&](Point p) { return w.slope(p, 40) > 0.42; });
+        const double share = static_cast<double>(steep) / static_cast<double>(line.size());
+        const int state = share > 0.3 ? 2 : (share > 0.12 ? 1 : 0);
         add(out.paths, g, {name, std::string(kConditions[state]), std::round(km * 100) / 100,
                            std::int64_t{2024 + count++ % 3}});
     };

@@ -97,9 +97,7 @@ bool looksLikeHeights(const RasterInfo& info) {
 }
 
 std::pair<double, double> roughRange(const Pyramid& pyramid) {
-    const int level = pyramid.levelCount() - 1;
-    // Two levels below the smallest, so that summits are not averaged away.
-    const int fine = std::max(0, level - 2);
+    const int fine = pyramid.levelOf(1024);  // fine enough that summits are not averaged away
     double low = kNaN, high = kNaN;
     const auto cells = pyramid.read(fine, {0, 0, pyramid.cols(fine), pyramid.rows(fine)});
     if (cells)
@@ -241,7 +239,7 @@ std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Id s
     const doc::SourceRef* source = document.source(sourceId);
     const auto pyramid = source ? cache.raster(*source) : Error{};
     if (!source || !pyramid) return {std::move(document), 0};
-    const int level = std::max(0, (*pyramid)->levelCount() - 3);
+    const int level = (*pyramid)->levelOf(1024);
     const RasterInfo& info = (*pyramid)->source().info();
     const auto cells = (*pyramid)->read(level, {0, 0, (*pyramid)->cols(level), (*pyramid)->rows(level)});
     doc::Contours contours;

@@ -43,7 +43,11 @@ std::string formatNumber(double value, NumberFormat format) {
 std::string exactNumber(double value) {
     if (std::isnan(value)) return "";
     std::array<char, 40> buffer{};
-    const auto end = std::to_chars(buffer.data(), buffer.data() + buffer.size(), value).ptr;
+    const double size = std::abs(value);
+    const bool isPlain = size == 0 || (size >= 1e-5 && size < 1e15);
+    const auto end = isPlain ? std::to_chars(buffer.data(), buffer.data() + buffer.size(), value,
+                                             std::chars_format::fixed).ptr
+                             : std::to_chars(buffer.data(), buffer.data() + buffer.size(), value).ptr;
     return {buffer.data(), end};
 }
 

@@ -52,8 +52,9 @@ public:
     bool isEmpty() const { return m_cells.empty(); }
     T& operator()(std::size_t r, std::size_t c) { return m_cells[r * m_cols + c]; }
     const T& operator()(std::size_t r, std::size_t c) const { return m_cells[r * m_cols + c]; }
-    std::span<T> cells() { return m_cells; }
-    std::span<const T> cells() const { return m_cells; }
+    std::span<T> cells() & { return m_cells; }
+    std::span<const T> cells() const& { return m_cells; }
+    void cells() && = delete;  // the cells of a temporary would dangle
     std::span<T> row(std::size_t r) { return std::span(m_cells).subspan(r * m_cols, m_cols); }
     std::span<const T> row(std::size_t r) const {
         return std::span(m_cells).subspan(r * m_cols, m_cols);

@@ -4,7 +4,7 @@
 
 namespace ledge {
 namespace {
-constexpr std::int64_t kSmallestLevel = 128;
+constexpr std::int64_t kSmallestLevel = 4;
 
 std::int64_t reduced(std::int64_t size, int level) {
     const std::int64_t step = std::int64_t{1} << level;
@@ -45,6 +45,12 @@ Pyramid::Pyramid(RasterPtr source, int band, std::int64_t keptCells)
                               kSmallestLevel)
         ++levels;
     m_levels.resize(static_cast<std::size_t>(levels));
+}
+
+int Pyramid::levelOf(std::int64_t longestSide) const {
+    int level = 0;
+    while (level + 1 < levelCount() && std::max(cols(level), rows(level)) > longestSide) ++level;
+    return level;
 }
 
 std::int64_t Pyramid::cols(int level) const { return reduced(m_source->info().width, level); }

@@ -17,6 +17,8 @@ public:
 
     const RasterSource& source() const { return *m_source; }
     int levelCount() const { return static_cast<int>(m_levels.size()); }
+    /// The finest level whose longer side has at most so many cells.
+    int levelOf(std::int64_t longestSide) const;
     /// Cells of a level: ceil(size / 2^level).
     std::int64_t cols(int level) const;
     std::int64_t rows(int level) const;

@@ -191,7 +191,7 @@ double suggestedInterval(std::vector<float> tangents, double scaleDenominator) {
         steep = std::max(0.001, static_cast<double>(*at));
     }
     const double groundMetres = 0.0005 * scaleDenominator;
-    return roundUpToInterval(std::max(1e-6, groundMetres * steep));
+    return roundUpToInterval(std::max(1e-6, groundMetres * steep * (1 - 1e-6)));  // float tangents
 }
 
 }  // namespace ledge::terrain

@@ -12,7 +12,8 @@ using namespace ledge::terrain;
 
 namespace {
 Grid<float> cone(int size, double slope) {
-    Grid<float> z(std::size_t(size), std::size_t(size));
+    const auto n = static_cast<std::size_t>(size);
+    Grid<float> z(n, n);
     const double middle = (size - 1) / 2.0;
     for (int r = 0; r < size; ++r)
         for (int c = 0; c < size; ++c)
@@ -56,7 +57,8 @@ private slots:
             if (line.points.front() == line.points.back()) QVERIFY(signedArea(line.points) > 0);
         auto bowl = cone(101, 10);
         for (float& h : bowl.cells()) h = -h;
-        for (const Contour& line : *contours(bowl.view(), north, {100, 0, {}}))
+        const auto hollows = contours(bowl.view(), north, {100, 0, {}});
+        for (const Contour& line : *hollows)
             if (line.points.front() == line.points.back()) QVERIFY(signedArea(line.points) < 0);
     }
 

@@ -59,14 +59,18 @@ private slots:
         QFETCH(double, north);
         const double rise = std::hypot(east, north);
         for (const auto method : {GradientMethod::Horn, GradientMethod::ZevenbergenThorne}) {
-            for (const float v : slopeOf(plane(east, north), method).cells())
+            const auto degrees = slopeOf(plane(east, north), method);
+            for (const float v : degrees.cells())
                 QVERIFY(std::abs(double(v) - std::atan(rise) * 180 / M_PI) < 1e-3);
-            for (const float v : slopeOf(plane(east, north), method, SlopeUnit::Percent).cells())
+            const auto percent = slopeOf(plane(east, north), method, SlopeUnit::Percent);
+            for (const float v : percent.cells())
                 QVERIFY(std::abs(double(v) - 100 * rise) < 1e-3 * (1 + 100 * rise));
         }
-        for (const Light light : {Light{315, 45}, Light{0, 30}, Light{90, 60}, Light{200, 10}, Light{10, 90}})
-            for (const float v : shadeOf(plane(east, north), {light}).cells())
+        for (const Light light : {Light{315, 45}, Light{0, 30}, Light{90, 60}, Light{200, 10}, Light{10, 90}}) {
+            const auto shade = shadeOf(plane(east, north), {light});
+            for (const float v : shade.cells())
                 QVERIFY(std::abs(double(v) - expected(east, north, light)) < 1e-5);
+        }
     }
 
     void keepsDetailOnHighPlateaus() {
@@ -80,7 +84,6 @@ private slots:
             auto z = plane(1, 0);
             z(3, 3) = std::numeric_limits<float>::quiet_NaN();
             const auto out = slopeOf(z, method);
-            const auto shade = Grid<float>(kRows, kCols);
             for (std::size_t r = 0; r < kRows; ++r)
                 for (std::size_t c = 0; c < kCols; ++c) {
                     const bool reads = r >= 1 && r <= 3 && c >= 1 && c <= 3;

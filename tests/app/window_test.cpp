@@ -1,0 +1,413 @@
+#include <QApplication>
+#include <QDoubleSpinBox>
+#include <QFile>
+#include <QMimeData>
+#include <QDropEvent>
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <QTemporaryDir>
+#include <QTest>
+
+#include "app/main_window.h"
+#include "app/picture_tour.h"
+#include "app/theme.h"
+#include "document/edits/sheet_edits.h"
+#include "support/small_world.h"
+
+using namespace ledge;
+using namespace ledge::app;
+
+/// The real window on the demo project, driven by mouse and keyboard. Tests run in order and go on
+/// from each other, as a person's work does.
+class WindowTest : public QObject {
+    Q_OBJECT
+
+private:
+    QTemporaryDir m_dir;
+    std::unique_ptr<session::Session> m_session;
+    std::unique_ptr<MainWindow> m_window;
+    doc::DocumentPtr m_opened;
+
+    const doc::Document& document() const { return m_session->document(); }
+    doc::Id layer(const char* name) const {
+        for (const auto& l : doc::allLayers(document().layers))
+            if (l->name == name) return l->id;
+        return 0;
+    }
+    Strip* strip(const char* name) const { return m_window->findChild<StackPanel*>()->strip(layer(name)); }
+    QImage mapPicture() const {
+        waitUntilIdle(*m_window);
+        return m_window->map()->grab().toImage();
+    }
+    template <typename T>
+    T* find(const char* name) const {
+        T* found = m_window->findChild<T*>(name);
+        if (!found) qWarning("no %s", name);
+        return found;
+    }
+    void press(QWidget* widget) const { QTest::mouseClick(widget, Qt::LeftButton); }
+
+private slots:
+    void initTestCase() {
+        auto& application = *qobject_cast<QApplication*>(QCoreApplication::instance());
+        applyTheme(application, false);
+        m_session = std::make_unique<session::Session>(m_dir.path().toStdString() + "/recovery");
+        m_window = std::make_unique<MainWindow>(*m_session);
+        m_window->resize(1280, 800);
+        m_window->show();
+        QVERIFY(QTest::qWaitForWindowExposed(m_window.get()));
+        QApplication::setActiveWindow(m_window.get());  // no window manager does it here
+    }
+    void cleanupTestCase() {
+        m_session->clear();
+        m_window.reset();
+        m_session.reset();
+    }
+
+    void opensTheDemo() {
+        m_window->openPath(QString::fromStdString(test::smallWorld().string()));
+        QVERIFY(waitUntilIdle(*m_window));
+        m_opened = m_session->snapshot();
+        QVERIFY(document().layers.size() > 5);
+        const QImage picture = mapPicture();
+        std::set<QRgb> colours;
+        for (int y = 100; y < picture.height() - 100; y += 5)
+            for (int x = 100; x < picture.width() - 100; x += 5) colours.insert(picture.pixel(x, y));
+        QVERIFY(colours.size() > 200);
+        QVERIFY(m_window->map()->report().problems.empty());
+        QVERIFY(m_window->map()->report().labelsPlaced > 5);
+        QVERIFY(!m_session->isModified());
+    }
+
+    void turnsLampsOffAndOn() {
+        const QImage before = mapPicture();
+        press(strip("Relief of Island DEM")->findChild<QToolButton*>("lamp"));
+        QVERIFY(!document().layer(layer("Relief of Island DEM"))->isVisible);
+        const QImage dark = mapPicture();
+        QVERIFY(dark != before);
+        press(strip("Relief of Island DEM")->findChild<QToolButton*>("lamp"));
+        QVERIFY(mapPicture() == before);
+        strip("Roads")->setFocus();
+        QTest::keyClick(strip("Roads"), Qt::Key_Space);
+        QVERIFY(!document().layer(layer("Roads"))->isVisible);
+        m_session->undo();
+    }
+
+    void dragsAnOpacity() {
+        auto* slider = strip("Crofts")->findChild<ThinSlider*>("opacity");
+        const double before = document().layer(layer("Crofts"))->opacity;
+        QTest::mousePress(slider, Qt::LeftButton, {}, QPoint(slider->width() - 6, 7));
+        for (int x = slider->width() - 6; x > slider->width() / 3; x -= 8) QTest::mouseMove(slider, QPoint(x, 7));
+        QTest::mouseRelease(slider, Qt::LeftButton, {}, QPoint(slider->width() / 3, 7));
+        const double after = document().layer(layer("Crofts"))->opacity;
+        QVERIFY2(after > 0.2 && after < 0.5, qPrintable(QString::number(after)));
+        m_session->undo();  // the whole drag is one step
+        QCOMPARE(document().layer(layer("Crofts"))->opacity, before);
+        m_session->redo();
+        QCOMPARE(document().layer(layer("Crofts"))->opacity, after);
+    }
+
+    void reordersByDraggingAStrip() {
+        const auto order = [&] { return document().layers[0]->name + "," + document().layers[1]->name; };
+        Strip* moved = strip(document().layers[1]->name.c_str());
+        Strip* top = strip(document().layers[0]->name.c_str());
+        const std::string before = order();
+        const QPoint from = moved->rect().center() + QPoint(40, -12);
+        const QPoint to = moved->mapFromGlobal(top->mapToGlobal(QPoint(60, 4)));
+        QTest::mousePress(moved, Qt::LeftButton, {}, from);
+        QTest::mouseMove(moved, from + QPoint(0, -10));
+        QTest::mouseMove(moved, to);
+        QTest::mouseRelease(moved, Qt::LeftButton, {}, to);
+        QVERIFY(order() != before);
+        m_session->undo();
+        QCOMPARE(order(), before);
+    }
+
+    void turnsTheSunDial() {
+        press(strip("Light 315/40"));
+        press(find<QToolButton>("bench1"));
+        QVERIFY(waitUntilIdle(*m_window));
+        auto* dial = find<SunDial>("sunDial");
+        QVERIFY(dial && dial->isVisible());
+        const QImage before = mapPicture();
+        const QPoint start = dial->sunAt(dial->light()).toPoint(), goal = dial->sunAt({135, 30}).toPoint();
+        QTest::mousePress(dial, Qt::LeftButton, {}, start);
+        for (int i = 1; i <= 6; ++i) QTest::mouseMove(dial, start + (goal - start) * i / 6);
+        QTest::mouseRelease(dial, Qt::LeftButton, {}, goal);
+        const auto& shade = *document().layer(m_window->workspace().selectedLayer())->as<doc::Hillshade>();
+        QVERIFY(std::abs(shade.style.lights[0].azimuth - 135) < 3 && std::abs(shade.style.lights[0].altitude - 30) < 3);
+        // The name was made from the light and follows it.
+        QCOMPARE(m_window->workspace().layer()->name, std::string("Light ") + std::to_string(int(shade.style.lights[0].azimuth)) + "/" + std::to_string(int(shade.style.lights[0].altitude)));
+        QVERIFY(mapPicture() != before);
+        QCOMPARE(find<QDoubleSpinBox>("azimuth")->value(), shade.style.lights[0].azimuth);
+        m_session->undo();
+        QVERIFY(layer("Light 315/40") != 0);
+        QVERIFY(mapPicture() == before);
+        dial->setFocus();
+        QTest::keyClick(dial, Qt::Key_Right);
+        QVERIFY(layer("Light 320/40") != 0);
+        m_session->undo();
+    }
+
+    void changesTheContourInterval() {
+        press(strip("Contours 25 m"));
+        auto* interval = find<QDoubleSpinBox>("interval");
+        interval->setFocus();
+        interval->selectAll();
+        QTest::keyClicks(interval, "50");
+        QTest::keyClick(interval, Qt::Key_Return);
+        QVERIFY(layer("Contours 50 m") != 0);
+        m_session->undo();
+    }
+
+    void pansAndZooms() {
+        MapCanvas* map = m_window->map();
+        const doc::MapView start = m_window->workspace().view();
+        const Point beneath = map->frame().toMap()({200, 300});
+        QWheelEvent wheel(QPointF(200, 300), map->mapToGlobal(QPointF(200, 300)), {}, QPoint(0, 240), Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+        QApplication::sendEvent(map, &wheel);
+        QVERIFY(m_window->workspace().view().scale < start.scale);
+        QVERIFY(distance(map->frame().toMap()({200, 300}), beneath) < 1e-6);
+        QTest::mousePress(map, Qt::LeftButton, {}, QPoint(300, 300));
+        QTest::mouseMove(map, QPoint(350, 320));
+        QTest::mouseMove(map, QPoint(400, 340));
+        QTest::mouseRelease(map, Qt::LeftButton, {}, QPoint(400, 340));
+        QVERIFY(distance(m_window->workspace().view().centre, start.centre) > 100);
+        m_window->workspace().goBack();
+        m_window->workspace().goBack();
+        QVERIFY(distance(m_window->workspace().view().centre, start.centre) < 1e-6);
+        QCOMPARE(m_window->workspace().view().scale, start.scale);
+    }
+
+    void typesAScaleIntoTheChip() {
+        press(find<QPushButton>("scaleChip"));
+        auto* editor = find<QLineEdit>("chipValue");
+        QVERIFY(editor);
+        editor->setText("1:30000");
+        QTest::keyClick(editor, Qt::Key_Return);
+        QCOMPARE(m_window->workspace().view().scale, 30000.0);
+        m_window->workspace().goBack();
+    }
+
+    void jumpsToAPlace() {
+        auto* jump = find<QLineEdit>("jumpField");
+        jump->setFocus();
+        QTest::keyClicks(jump, "brimvoe");
+        QTRY_VERIFY(find<QListWidget>("jumpList")->count() > 0 && find<QListWidget>("jumpList")->isVisible());
+        QTest::keyClick(jump, Qt::Key_Return);
+        QVERIFY(m_window->workspace().view().scale <= 25000);
+        m_window->workspace().goBack();
+    }
+
+    void probesAFeature() {
+        MapCanvas* map = m_window->map();
+        press(find<QToolButton>("toolProbe"));
+        QVERIFY(waitUntilIdle(*m_window));
+        const auto* places = document().layer(layer("Places"));
+        const auto features = *m_session->sources()->features(*document().source(places->source), m_session->mapCrs());
+        const Point px = map->frame().toPixels()(features->table->features[0].geometry.points[0]);
+        QTest::mouseClick(map, Qt::LeftButton, {}, QPoint(qRound(px.x), qRound(px.y)));
+        auto* panel = m_window->findChild<ProbePanel*>();
+        QTRY_VERIFY(panel->isVisible());
+        bool saysName = false, saysHeight = false;
+        for (const auto* label : panel->findChildren<QLabel*>()) {
+            saysName |= label->text() == "Brimvoe";
+            saysHeight |= label->text().endsWith(" m");
+        }
+        QVERIFY(saysName);
+        QVERIFY(saysHeight);
+        QTest::keyClick(map, Qt::Key_Escape);
+        QTRY_VERIFY(!panel->isVisible());
+        press(find<QToolButton>("toolMove"));
+    }
+
+    void keepsAViewOnTheLedge() {
+        const std::size_t before = document().views.size();
+        press(find<QToolButton>("saveView"));
+        QCOMPARE(document().views.size(), before + 1);
+        const auto view = document().views.back();
+        QVERIFY(waitUntilIdle(*m_window));
+        m_window->workspace().setView({{400000, 6830000}, 20000, 10});
+        press(find<QToolButton>(qPrintable(QString("card%1").arg(view.id))));
+        QCOMPARE(m_window->workspace().view().scale, view.view.scale);
+        QCOMPARE(m_window->workspace().shownView(), view.id);
+    }
+
+    void stylesByCategoriesAndFlipsARamp() {
+        press(strip("Height tint"));
+        press(find<QToolButton>("bench2"));
+        const Ramp before = document().layer(layer("Height tint"))->as<doc::HeightTint>()->style.ramp;
+        press(find<QPushButton>("flipRamp"));
+        QVERIFY(document().layer(layer("Height tint"))->as<doc::HeightTint>()->style.ramp == before.flipped());
+        m_session->undo();
+        press(strip("Crofts"));
+        auto* classing = find<QComboBox>("classing");
+        classing->setFocus();
+        QTest::keyClick(classing, Qt::Key_Down);
+        const auto& style = document().layer(layer("Crofts"))->as<doc::VectorLayer>()->style;
+        QCOMPARE(style.classing, doc::Classing::Categories);
+        QVERIFY(style.categories.size() > 1);
+        m_session->undo();
+    }
+
+    void declaresACrs() {
+        const auto id = layer("Old survey grid");
+        m_window->workspace().selectLayer(id);
+        press(find<QToolButton>("bench0"));
+        QVERIFY(waitUntilIdle(*m_window));
+        QVERIFY(strip("Old survey grid")->findChild<QLabel*>("facts")->text().contains("no CRS"));
+        auto* edit = find<QLineEdit>("declareCrs");
+        edit->setFocus();
+        edit->clear();
+        QTest::keyClicks(edit, "EPSG:1");
+        QTest::keyClick(edit, Qt::Key_Return);
+        QVERIFY(!document().source(document().layer(id)->source)->declaredCrs);  // unknown: refused in words
+        edit->clear();
+        QTest::keyClicks(edit, "EPSG:32628");
+        QTest::keyClick(edit, Qt::Key_Return);
+        QVERIFY(waitUntilIdle(*m_window));
+        QCOMPARE(*document().source(document().layer(id)->source)->declaredCrs, std::string("EPSG:32628"));
+        QVERIFY(!strip("Old survey grid")->findChild<QLabel*>("facts")->text().contains("no CRS"));
+    }
+
+    void editsASheet() {
+        const auto& sheet = document().sheets[0];
+        press(find<QToolButton>(qPrintable(QString("card%1").arg(sheet.id))));
+        QCOMPARE(m_window->workspace().sheetId(), sheet.id);
+        QVERIFY(waitUntilIdle(*m_window));
+        SheetCanvas* canvas = m_window->sheetCanvas();
+        const auto* panel = sheet.panel(0);
+        const doc::Id panelId = panel->id;
+        const doc::PageRect before = panel->rect;
+        const QPoint middle = canvas->toWidget({before.left + before.width / 2, before.top + before.height / 2}).toPoint();
+        QTest::mouseClick(canvas, Qt::LeftButton, {}, middle);
+        QCOMPARE(m_window->workspace().selectedItem(), panelId);
+        // Move by mouse, then the left edge by its handle.
+        QTest::mousePress(canvas, Qt::LeftButton, Qt::ShiftModifier, middle);
+        QTest::mouseMove(canvas, middle + QPoint(15, 0));
+        const QPoint moved = middle + QPoint(25, 0);
+        QMouseEvent drag(QEvent::MouseMove, moved, canvas->mapToGlobal(moved), Qt::NoButton, Qt::LeftButton, Qt::ShiftModifier);
+        QApplication::sendEvent(canvas, &drag);
+        QTest::mouseRelease(canvas, Qt::LeftButton, Qt::ShiftModifier, moved);
+        QVERIFY(document().sheet(sheet.id)->item(panelId)->rect.left > before.left + 3);
+        m_session->undo();
+        QVERIFY(document().sheet(sheet.id)->item(panelId)->rect == before);
+        const QPoint edge = canvas->toWidget({before.left + before.width, before.top + before.height / 2}).toPoint();
+        QTest::mousePress(canvas, Qt::LeftButton, {}, edge);
+        QMouseEvent shrink(QEvent::MouseMove, edge - QPoint(40, 0), canvas->mapToGlobal(edge - QPoint(40, 0)), Qt::NoButton, Qt::LeftButton, Qt::ShiftModifier);
+        QApplication::sendEvent(canvas, &shrink);
+        QTest::mouseRelease(canvas, Qt::LeftButton, {}, edge - QPoint(40, 0));
+        const auto& resized = document().sheet(sheet.id)->item(panelId)->rect;
+        QVERIFY(resized.width < before.width - 5);
+        QCOMPARE(resized.left, before.left);
+        // By millimetres.
+        auto* width = find<QDoubleSpinBox>("itemWidth");
+        width->setFocus();
+        width->selectAll();
+        QTest::keyClicks(width, "250");
+        QTest::keyClick(width, Qt::Key_Return);
+        QCOMPARE(document().sheet(sheet.id)->item(panelId)->rect.width, 250.0);
+        // Panning the map leaves the panel where it is.
+        const auto panelBefore = *document().sheet(sheet.id)->item(panelId)->as<doc::MapPanel>();
+        m_window->workspace().setView({{1, 2}, 999, 0});
+        QVERIFY(*document().sheet(sheet.id)->item(panelId)->as<doc::MapPanel>() == panelBefore);
+        m_window->workspace().goBack();
+    }
+
+    void exportsTheSheet() {
+        const QString png = m_dir.path() + "/sheet.png", pdf = m_dir.path() + "/sheet.pdf";
+        m_window->sheetBench()->exportTo(png, 60);
+        m_window->sheetBench()->exportTo(pdf, 60);
+        m_session->jobs().wait();
+        const auto& sheet = *m_window->workspace().sheet();
+        QCOMPARE(QImage(png).size(), QSize(qRound(sheet.widthMm / 25.4 * 60), qRound(sheet.heightMm / 25.4 * 60)));
+        QFile file(pdf);
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        QVERIFY(file.read(5) == "%PDF-");
+        m_window->workspace().showMap();
+    }
+
+    void stopsAJobFromItsCard() {
+        m_session->jobs().start("endless", [](const Progress& p) -> Result<void> {
+            while (!p.stopped()) std::this_thread::sleep_for(std::chrono::milliseconds(2));
+            return cancelled("endless");
+        }, {});
+        auto* stop = find<QPushButton>("stopJob");
+        QVERIFY(stop);
+        QTest::mouseClick(stop, Qt::LeftButton);
+        QTRY_VERIFY(!m_session->jobs().isRunning());
+    }
+
+    void addsDroppedFilesAndExplainsBadOnes() {
+        QFile bad(m_dir.path() + "/bad.tif");
+        QVERIFY(bad.open(QIODevice::WriteOnly));
+        bad.write("this is no picture");
+        bad.close();
+        const std::size_t before = document().layers.size();
+        QStringList said;
+        const auto listening = connect(&m_window->workspace(), &Workspace::said, this, [&](const QString& text) { said << text; });
+        QMimeData mime;
+        mime.setUrls({QUrl::fromLocalFile(bad.fileName()),
+                      QUrl::fromLocalFile(QString::fromStdString((test::smallWorld().parent_path() / "places.geojson").string()))});
+        QDragEnterEvent enter(QPoint(500, 300), Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(m_window.get(), &enter);
+        QVERIFY(enter.isAccepted());
+        QDropEvent drop(QPointF(500, 300), Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(m_window.get(), &drop);
+        QVERIFY(waitUntilIdle(*m_window));
+        QCOMPARE(document().layers.size(), before + 1);
+        QCOMPARE(m_session->document().sources.size(), m_opened->sources.size());  // the same file is the same source
+        disconnect(listening);
+        QVERIFY(std::any_of(said.begin(), said.end(), [](const QString& s) { return s.contains("bad.tif") && s.contains("("); }));
+    }
+
+    void undoesAllTheWayAndRedoes() {
+        const doc::DocumentPtr last = m_session->snapshot();
+        QVERIFY(m_session->isModified());
+        int steps = 0;
+        while (m_session->history().canUndo()) {
+            find<QAction>("undo")->trigger();
+            ++steps;
+        }
+        QVERIFY(steps > 4);
+        QVERIFY(m_session->snapshot() == m_opened);
+        QVERIFY(!m_session->isModified());
+        QVERIFY(waitUntilIdle(*m_window));
+        while (m_session->history().canRedo()) find<QAction>("redo")->trigger();
+        QVERIFY(m_session->snapshot() == last);
+        QVERIFY(waitUntilIdle(*m_window));
+    }
+
+    void savesAndOpensAgain() {
+        const std::filesystem::path file = m_dir.path().toStdString() + "/saved.ledge";
+        QVERIFY(m_session->save(file).has_value());
+        const doc::Document saved = document();
+        m_session->clear();
+        QVERIFY(document().layers.empty());
+        m_window->openPath(QString::fromStdString(file.string()));
+        QVERIFY(document() == saved);
+        QVERIFY(waitUntilIdle(*m_window));
+    }
+
+    void namesEveryControlForAccessibility() {
+        for (const auto* widget : m_window->findChildren<QWidget*>()) {
+            if (widget->focusPolicy() == Qt::NoFocus || !widget->isVisible()) continue;
+            const auto* button = qobject_cast<const QAbstractButton*>(widget);
+            const bool isNamed = !widget->accessibleName().isEmpty() || (button && !button->text().isEmpty()) ||
+                                 widget->inherits("QAbstractScrollArea") || widget->inherits("QAbstractItemView") ||
+                                 widget->parentWidget()->inherits("QAbstractSpinBox") || widget->parentWidget()->inherits("QComboBox");
+            QVERIFY2(isNamed, widget->metaObject()->className());
+        }
+    }
+
+    void hidesEverythingButTheMap() {
+        QTest::keyClick(m_window.get(), Qt::Key_F9);
+        QVERIFY(!m_window->findChild<StackPanel*>()->isVisible());
+        QVERIFY(m_window->map()->width() > 1200);
+        QTest::keyClick(m_window.get(), Qt::Key_F9);
+        QVERIFY(m_window->findChild<StackPanel*>()->isVisible());
+    }
+};
+
+QTEST_MAIN(WindowTest)
+#include "window_test.moc"

@@ -1,0 +1,312 @@
+#include <QTest>
+
+#include "carto/legend.h"
+#include "carto/map_renderer.h"
+#include "carto/scale_bar.h"
+#include "carto/swatch.h"
+#include "carto/sheet_painter.h"
+#include "document/edits/layer_edits.h"
+#include "document/edits/sheet_edits.h"
+
+using namespace ledge;
+using namespace ledge::carto;
+
+namespace {
+// A cone of 500 m in the middle of flat ground, and a square around it.
+class World final : public LayerData {
+public:
+    World() {
+        Grid<float> z(200, 200);
+        for (std::size_t r = 0; r < 200; ++r)
+            for (std::size_t c = 0; c < 200; ++c)
+                z(r, c) = static_cast<float>(std::max(0.0, 500 - 8 * std::hypot(double(r) - 99.5, double(c) - 99.5)));
+        RasterInfo info;
+        info.crs = *crs::crsFromCode(32629);
+        info.toWorld = {10, 0, 499000, 0, -10, 6801000};
+        m_pyramid = std::make_shared<Pyramid>(std::make_shared<MemoryRaster>(info, z), 0);
+        auto table = std::make_shared<FeatureTable>();
+        table->info.fields = {{"name", FieldType::Text}, {"value", FieldType::Real}};
+        table->features.push_back({1, Geometry::polygon({{{499500, 6799500}, {500500, 6799500}, {500500, 6800500}, {499500, 6800500}}}), {std::string("square"), 5.0}});
+        m_features = std::make_shared<MapFeatures>(table);
+    }
+    Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef& s) const override {
+        ++reads;
+        if (s.name == "broken") return Error{ErrorCode::BadFormat, "broken", "is damaged", ""};
+        return m_pyramid;
+    }
+    Result<std::shared_ptr<const MapFeatures>> features(const doc::SourceRef&, const crs::CrsPtr&) const override { return m_features; }
+    mutable int reads = 0;
+
+private:
+    std::shared_ptr<const Pyramid> m_pyramid;
+    std::shared_ptr<const MapFeatures> m_features;
+};
+
+MapFrame frameOf(int side = 200, double scale = 37795.2755905) {
+    MapFrame f;
+    f.crs = *crs::crsFromCode(32629);
+    f.view = {{500000, 6800000}, scale, 0};
+    f.widthPx = f.heightPx = side;
+    return f;
+}
+
+doc::Document documentWith(doc::LayerContent content, doc::Blend blend = doc::Blend::Normal) {
+    doc::Document d;
+    d.mapCrs = "EPSG:32629";
+    doc::SourceRef s;
+    s.name = "source";
+    auto [next, id] = doc::addSource(d, s);
+    doc::Layer layer;
+    layer.name = "layer";
+    layer.source = id;
+    layer.blend = blend;
+    layer.content = std::move(content);
+    return doc::addLayer(next, layer).first;
+}
+
+QImage draw(const doc::Document& d, const MapFrame& frame, std::shared_ptr<World> world = std::make_shared<World>()) {
+    MapRenderer renderer(world);
+    MapReport report;
+    const auto picture = renderer.picture(d, d.layers, frame, {}, report);
+    return picture ? *picture : QImage();
+}
+}  // namespace
+
+class CartoTest : public QObject {
+    Q_OBJECT
+
+private slots:
+    void mapsPixelsAndBack_data() {
+        QTest::addColumn<double>("rotation");
+        for (const double r : {0.0, 30.0, -90.0, 180.0}) QTest::newRow(qPrintable(QString::number(r))) << r;
+    }
+    void mapsPixelsAndBack() {
+        QFETCH(double, rotation);
+        MapFrame f = frameOf(400);
+        f.view.rotation = rotation;
+        const Point middle = f.toPixels()(f.view.centre);
+        QVERIFY(distance(middle, {200, 200}) < 1e-6);
+        const Point p{500123, 6800456};
+        QVERIFY(distance(f.toMap()(f.toPixels()(p)), p) < 1e-6);
+        // North turns clockwise by the rotation.
+        const Point north = f.toPixels()(f.view.centre + Point{0, 100}) - middle;
+        QVERIFY(std::abs(std::remainder(std::atan2(north.x, -north.y) * 180 / M_PI - rotation, 360)) < 1e-9);
+        // 1 : 37 795 at 96 dpi is ten metres a pixel.
+        QVERIFY(std::abs(f.unitsPerPx() - 10) < 1e-6);
+    }
+
+    void keepsThePlaceBeneathThePointerWhenZooming() {
+        MapFrame f = frameOf(400);
+        f.view.rotation = 25;
+        const QPointF pixel(77, 301);
+        const Point before = f.toMap()({77, 301});
+        f.view = zoomedAt(f, pixel, 0.4);
+        QVERIFY(distance(f.toMap()({77, 301}), before) < 1e-6);
+    }
+
+    void shadesTheSideAwayFromTheLight() {
+        doc::Hillshade shade;
+        const QImage image = draw(documentWith(shade), frameOf());
+        const auto grey = [&](int x, int y) { return qGray(image.pixel(x, y)); };
+        QVERIFY(grey(80, 80) > grey(120, 120) + 60);  // north-west lit, south-east dark
+        shade.style.lights = {{135, 45}};
+        const QImage turned = draw(documentWith(shade), frameOf());
+        QVERIFY(qGray(turned.pixel(80, 80)) + 60 < qGray(turned.pixel(120, 120)));
+    }
+
+    void leavesFlatGroundItsColourUnderTheLight() {
+        doc::HeightTint tint;
+        tint.style.ramp = {{{-1, {200, 220, 180}}, {600, {200, 220, 180}}}};
+        doc::Document d = documentWith(tint);
+        const QImage plain = draw(d, frameOf());
+        doc::Layer shade;
+        shade.source = d.sources[0].id;
+        shade.blend = doc::Blend::Multiply;
+        shade.content = doc::Hillshade{};
+        d = doc::addLayer(d, shade).first;
+        const QImage relief = draw(d, frameOf());
+        const QColor flat = plain.pixelColor(10, 10), shaded = relief.pixelColor(10, 10);
+        QVERIFY(std::abs(flat.red() - shaded.red()) <= 2 && std::abs(flat.green() - shaded.green()) <= 2);
+        QVERIFY(qGray(relief.pixel(120, 120)) < qGray(plain.pixel(120, 120)) - 30);
+    }
+
+    void drawsContoursWhereTheHeightsAre() {
+        doc::Contours contours;
+        contours.style.levels = {100, 50, {}};
+        contours.style.hasLabels = false;
+        const World world;
+        const auto drawing = traceContours(**world.raster({}), frameOf(), contours.style, 1, {});
+        QVERIFY(drawing.has_value());
+        QCOMPARE(drawing->lines.size(), std::size_t{5});
+        for (const auto& line : drawing->lines)
+            for (const Point p : line.points)
+                QVERIFY2(std::abs(distance(p, {100, 100}) - (500 - line.level) / 8) < 0.7, qPrintable(QString::number(line.level)));
+    }
+
+    void breaksIndexLinesBeneathTheirLabels() {
+        doc::Contours contours;
+        contours.style.levels = {100, 50, {}};
+        contours.style.indexEvery = 1;
+        const World world;
+        MapFrame frame = frameOf(800, 9448.8);
+        const auto drawing = traceContours(**world.raster({}), frame, contours.style, 1, {});
+        QVERIFY(!drawing->labels.empty());
+        for (const auto& label : drawing->labels)
+            for (const auto& line : drawing->lines)
+                for (const Point p : line.points)
+                    for (const Box& box : label.boxes)
+                        if (line.isIndex && QString::number(line.level) == label.text)
+                            QVERIFY2(!box.grown(-0.6).contains(p), qPrintable(QString("%1 at %2 %3 box %4 %5 %6 %7, %8 points").arg(line.level).arg(p.x).arg(p.y).arg(box.xMin).arg(box.yMin).arg(box.xMax).arg(box.yMax).arg(line.points.size())));
+    }
+
+    void redrawsOnlyTheLayerThatChanged() {
+        const auto world = std::make_shared<World>();
+        doc::Document d = documentWith(doc::Hillshade{});
+        doc::Layer second;
+        second.source = d.sources[0].id;
+        doc::Contours contours;
+        second.content = contours;
+        d = doc::addLayer(d, second).first;
+        MapRenderer renderer(world);
+        MapReport report;
+        (void)renderer.picture(d, d.layers, frameOf(), {}, report);
+        const int first = world->reads;
+        const auto faded = doc::withLayer(d, d.layers[0]->id, [](doc::Layer& l) { l.opacity = 0.2, l.name = "new"; });
+        (void)renderer.picture(faded, faded.layers, frameOf(), {}, report);
+        QCOMPARE(world->reads, first);
+        const auto turned = doc::withLayer(d, d.layers[1]->id, [](doc::Layer& l) { l.as<doc::Hillshade>()->style.lights = {{90, 30}}; });
+        (void)renderer.picture(turned, turned.layers, frameOf(), {}, report);
+        QCOMPARE(world->reads, first);  // the heights are kept too
+    }
+
+    void reportsABrokenLayerAndDrawsTheRest() {
+        doc::Document d = documentWith(doc::VectorLayer{{}, {}, GeometryType::Polygon});
+        doc::SourceRef broken;
+        broken.name = "broken";
+        broken.path = "/b";
+        auto [next, id] = doc::addSource(d, broken);
+        doc::Layer layer;
+        layer.source = id;
+        layer.content = doc::HeightTint{};
+        d = doc::addLayer(next, layer).first;
+        MapRenderer renderer(std::make_shared<World>());
+        MapReport report;
+        const auto picture = renderer.picture(d, d.layers, frameOf(), {}, report);
+        QVERIFY(picture.has_value());
+        QCOMPARE(report.problems.size(), std::size_t{1});
+        QVERIFY(picture->pixelColor(100, 100).alpha() == 255);
+    }
+
+    void colorsFeaturesByClass() {
+        doc::VectorLayer vector;
+        vector.geometry = GeometryType::Polygon;
+        vector.style.classing = doc::Classing::Ramp;
+        vector.style.field = "value";
+        vector.style.ramp = {{{0, {0, 0, 0}}, {5, {250, 10, 20}}}};
+        QCOMPARE(draw(documentWith(vector), frameOf()).pixelColor(100, 100), QColor(250, 10, 20));
+        vector.style.classing = doc::Classing::Categories;
+        vector.style.field = "name";
+        doc::Look look;
+        look.fill = {1, 2, 3};
+        vector.style.categories = {{"square", "", look}};
+        QCOMPARE(draw(documentWith(vector), frameOf()).pixelColor(100, 100), QColor(1, 2, 3));
+        vector.style.categories[0].value = "other";
+        vector.style.others.hasFill = false;
+        QCOMPARE(draw(documentWith(vector), frameOf()).pixelColor(100, 100).alpha(), 0);
+    }
+
+    void choosesRoundScaleBars_data() {
+        QTest::addColumn<double>("scale");
+        QTest::addColumn<double>("metres");
+        QTest::newRow("street") << 1000.0 << 50.0;
+        QTest::newRow("island") << 50000.0 << 2000.0;
+        QTest::newRow("country") << 2.0e6 << 1.0e5;
+    }
+    void choosesRoundScaleBars() {
+        QFETCH(double, scale);
+        QFETCH(double, metres);
+        const MapFrame f = frameOf(800, scale);
+        const ScaleBar bar = scaleBarFor(f, 800 / 3.5);
+        QCOMPARE(bar.metres, metres);
+        // On the central meridian of UTM the grid is 0.9996 of the ground.
+        QVERIFY(std::abs(bar.lengthPx * f.unitsPerPx() - metres * 0.9996) < metres * 1e-5);
+    }
+
+    void pointsNorthToTrueNorth() {
+        MapFrame f = frameOf();
+        QCOMPARE(northAngle(f), 0.0);
+        f.view.centre = {800000, 6800000};  // grid north lies about 5 degrees east of true north
+        QVERIFY(northAngle(f) < -4 && northAngle(f) > -6);
+        f.view.rotation = 40;
+        QVERIFY(northAngle(f) > 34 && northAngle(f) < 36);
+    }
+
+    void listsPointsBeforeLinesBeforeAreas() {
+        doc::Document d = documentWith(doc::VectorLayer{{}, {}, GeometryType::Polygon});
+        const auto add = [&](doc::LayerContent content, const char* name) {
+            doc::Layer l;
+            l.name = name;
+            l.source = d.sources[0].id;
+            l.content = std::move(content);
+            d = doc::addLayer(d, l).first;
+        };
+        add(doc::VectorLayer{{}, {}, GeometryType::Point}, "points");
+        add(doc::Hillshade{}, "shade");
+        add(doc::VectorLayer{{}, {}, GeometryType::Line}, "lines");
+        doc::LegendItem item;
+        item.names[d.layers[0]->id] = "ways";
+        const auto entries = legendEntries(d.layers, item);
+        QCOMPARE(entries.size(), std::size_t{3});
+        QCOMPARE(entries[0].text, QString("points"));
+        QCOMPARE(entries[1].text, QString("ways"));
+        item.left_out = {d.layers[0]->id};
+        QCOMPARE(legendEntries(d.layers, item).size(), std::size_t{2});
+    }
+
+    void fillsLiveText() {
+        auto [d, sheetId] = doc::addSheet(documentWith(doc::Hillshade{}), "One", 297, 210, {{500000, 6800000}, 25000, 0});
+        const auto& sheet = *d.sheet(sheetId);
+        QCOMPARE(liveText("{sheet} · {scale} · {what}", d, sheet), QString::fromUtf8("One · 1 : 25\u2009000 · {what}"));
+        QCOMPARE(liveText("{crs}", d, sheet), QString("WGS 84 / UTM zone 29N"));
+    }
+
+    void warnsOfCreditsThatAreNotShown() {
+        auto d = documentWith(doc::Hillshade{});
+        d.sources[0].credit = "the surveyors";
+        auto [next, sheetId] = doc::addSheet(d, "One", 297, 210, {{500000, 6800000}, 25000, 0});
+        QVERIFY(missingCredits(next, *next.sheet(sheetId)).isEmpty());
+        QVERIFY(creditsText(next, *next.sheet(sheetId), {}).contains("the surveyors"));
+        const auto bare = doc::withSheet(next, sheetId, [](doc::Sheet& s) {
+            for (auto& item : s.items)
+                if (item.as<doc::CreditsItem>()) item.isHidden = true;
+        });
+        QCOMPARE(missingCredits(bare, *bare.sheet(sheetId)), QStringList{"the surveyors"});
+    }
+
+    void sizesTextByPaper() {
+        const TextStyle style{10, false, false, {}, false, 0};
+        const auto one = measure("Skerravoe 123", style, 4), two = measure("Skerravoe 123", style, 8);
+        QVERIFY(std::abs(two.width - 2 * one.width) < 1e-9);
+        QVERIFY(one.width > 10 * kMmPerPoint * 4 * 4);
+    }
+
+    void drawsASwatchForEveryKind() {
+        doc::HeightTint tint;
+        tint.style.ramp = heightTint("humid", 0, 100);
+        doc::RasterLayer raster;
+        raster.style.ramp = rampOf("moss", 0, 1);
+        for (const doc::LayerContent& content : std::initializer_list<doc::LayerContent>{doc::VectorLayer{{}, {}, GeometryType::Line}, raster, tint, doc::Hillshade{}, doc::Steepness{}, doc::Contours{}}) {
+            doc::Layer layer;
+            layer.content = content;
+            const QImage image = swatch(layer, {34, 26}, 2);
+            QCOMPARE(image.size(), QSize(68, 52));
+            std::set<QRgb> colours;
+            for (int y = 0; y < 52; ++y)
+                for (int x = 0; x < 68; ++x) colours.insert(image.pixel(x, y));
+            QVERIFY(colours.size() > 3);
+        }
+    }
+};
+
+QTEST_MAIN(CartoTest)
+#include "carto_test.moc"

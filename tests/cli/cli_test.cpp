@@ -1,0 +1,177 @@
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QProcess>
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <fstream>
+
+/// The `ledge` program as scripts see it.
+class CliTest : public QObject {
+    Q_OBJECT
+
+private:
+    struct Ran {
+        int code = -1;
+        QString out, err;
+    };
+    Ran run(const QStringList& arguments, const QByteArray& input = {}) {
+        QProcess process;
+        process.setWorkingDirectory(m_dir.path());
+        process.start(LEDGE_PROGRAM, arguments);
+        process.write(input);
+        process.closeWriteChannel();
+        process.waitForFinished(120000);
+        return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1,
+                QString::fromUtf8(process.readAllStandardOutput()), QString::fromUtf8(process.readAllStandardError())};
+    }
+    QJsonObject json(const QStringList& arguments) {
+        const Ran ran = run(arguments + QStringList{"--json"});
+        if (ran.code != 0) qWarning("%s", qPrintable(ran.err));
+        return QJsonDocument::fromJson(ran.out.toUtf8()).object();
+    }
+    QString path(const QString& name) const { return m_dir.path() + "/" + name; }
+    QTemporaryDir m_dir;
+
+private slots:
+    void initTestCase() {
+        const Ran ran = run({"demo", "world", "--cell", "60"});
+        QVERIFY2(ran.code == 0, qPrintable(ran.err));
+        QVERIFY(ran.err.isEmpty());  // quiet when piped
+    }
+
+    void describesEachKindOfSource() {
+        const QJsonObject dem = json({"describe", "world/island_dem.tif", "--numbers"});
+        QCOMPARE(dem["kind"].toString(), QString("raster"));
+        QCOMPARE(dem["width"].toInt(), 600);
+        QCOMPARE(dem["crs"].toObject()["code"].toString(), QString("EPSG:32629"));
+        QCOMPARE(dem["cell"].toArray()[0].toDouble(), 60.0);
+        const QJsonObject band = dem["bands"].toArray()[0].toObject();
+        QVERIFY(band["min"].toDouble() < -20 && band["max"].toDouble() > 150);
+        const QJsonObject base = json({"describe", "world/base.gpkg"});
+        QCOMPARE(base["kind"].toString(), QString("vector"));
+        QCOMPARE(base["layers"].toArray().size(), 4);
+        const QJsonObject project = json({"describe", "world/skerravoe.ledge"});
+        QCOMPARE(project["kind"].toString(), QString("project"));
+        QVERIFY(project["sheets"].toArray()[0].toObject()["width_mm"].toDouble() > 200);
+        QVERIFY(run({"describe", "world/crofts.shp"}).out.contains("EPSG:3034"));
+    }
+
+    void transformsCoordinatesAndLeavesBadOnesEmpty() {
+        const Ran ran = run({"transform", "--from", "EPSG:4326", "--to", "EPSG:32629"},
+                            "id,x,y,note\n1,-9,0,\"a, b\"\n2,100,0,far\n3,oops,1,bad\n");
+        QCOMPARE(ran.code, 0);
+        const QStringList lines = ran.out.split('\n');
+        QCOMPARE(lines[0], QString("id,x,y,note"));
+        QCOMPARE(lines[1], QString("1,500000,0,\"a, b\""));
+        QCOMPARE(lines[2], QString("2,,,far"));
+        QCOMPARE(lines[3], QString("3,,,bad"));
+        QVERIFY(ran.err.contains("1 points lie outside"));
+        QCOMPARE(ran.err.count('\n'), 2);
+    }
+
+    void convertsAndReprojects() {
+        QCOMPARE(run({"convert", "world/hill_paths.geojson", "paths.gpkg", "--to-crs", "EPSG:3857"}).code, 0);
+        const QJsonObject layer = json({"describe", "paths.gpkg"})["layers"].toArray()[0].toObject();
+        QCOMPARE(layer["crs"].toObject()["code"].toString(), QString("EPSG:3857"));
+        QCOMPARE(run({"convert", "world/island_dem.tif", "small.tif", "--to-crs", "EPSG:3857", "--cell", "400", "--resampling", "average"}).code, 0);
+        QCOMPARE(json({"describe", "small.tif"})["cell"].toArray()[0].toDouble(), 400.0);
+        QCOMPARE(run({"convert", "world/old_survey.asc", "old.tif", "--declare-crs", "EPSG:32628", "--to-crs", "EPSG:32629"}).code, 0);
+        QCOMPARE(json({"describe", "old.tif"})["crs"].toObject()["code"].toString(), QString("EPSG:32629"));
+        QCOMPARE(run({"convert", "world/places.geojson", "names.geojson", "--columns", "name"}).code, 0);
+        QCOMPARE(json({"describe", "names.geojson"})["layers"].toArray()[0].toObject()["fields"].toArray().size(), 1);
+    }
+
+    void derivesTerrain() {
+        QCOMPARE(run({"terrain", "hillshade", "world/island_dem.tif", "shade.tif", "--lights", "315/45,45/30"}).code, 0);
+        QCOMPARE(json({"describe", "shade.tif"})["bands"].toArray()[0].toObject()["type"].toString(), QString("uint8"));
+        QCOMPARE(run({"terrain", "slope", "world/island_dem.tif", "slope.tif", "--unit", "percent"}).code, 0);
+        QCOMPARE(run({"terrain", "contours", "world/island_dem.tif", "lines.geojson", "--interval", "50", "--column", "height"}).code, 0);
+        const QJsonObject lines = json({"describe", "lines.geojson"})["layers"].toArray()[0].toObject();
+        QCOMPARE(lines["geometry"].toString(), QString("LineString"));
+        QCOMPARE(lines["fields"].toArray()[0].toObject()["name"].toString(), QString("height"));
+    }
+
+    void rendersViewsAndSheets() {
+        QCOMPARE(run({"render", "world/skerravoe.ledge", "--view", "Whole island", "--size", "320x200", "--out", "view.png"}).code, 0);
+        QCOMPARE(QImage(path("view.png")).size(), QSize(320, 200));
+        QCOMPARE(run({"render", "world/skerravoe.ledge", "--sheet", "Overview", "--dpi", "50", "--out", "sheet.png"}).code, 0);
+        QCOMPARE(QImage(path("sheet.png")).size(), QSize(qRound(297 / 25.4 * 50), qRound(210 / 25.4 * 50)));
+        QVERIFY(run({"render", "world/skerravoe.ledge", "--sheet", "Nowhere", "--out", "x.png"}).err.contains("it has: Overview"));
+    }
+
+    void givesTheSameResultTwiceAndForAnyThreads() {
+        const auto bytes = [&](const QStringList& more) {
+            run(QStringList{"terrain", "hillshade", "world/island_dem.tif", "again.tif", "--replace"} + more);
+            QFile file(path("again.tif"));
+            return file.open(QIODevice::ReadOnly) ? file.readAll() : QByteArray();
+        };
+        const QByteArray one = bytes({"--threads", "1"});
+        QVERIFY(one.size() > 1000);
+        QVERIFY(bytes({"--threads", "4"}) == one);
+    }
+
+    void failsInOneLineAndLeavesNothing_data() {
+        QTest::addColumn<QStringList>("arguments");
+        QTest::addColumn<int>("code");
+        QTest::newRow("no command") << QStringList{} << 2;
+        QTest::newRow("unknown command") << QStringList{"fly"} << 2;
+        QTest::newRow("missing argument") << QStringList{"convert", "a"} << 2;
+        QTest::newRow("wrong choice") << QStringList{"terrain", "slope", "a", "b", "--unit", "feet"} << 2;
+        QTest::newRow("no such file") << QStringList{"describe", "nowhere.tif"} << 1;
+        QTest::newRow("unknown CRS") << QStringList{"transform", "--from", "EPSG:1", "--to", "EPSG:4326"} << 1;
+        QTest::newRow("features as DEM") << QStringList{"terrain", "slope", "world/base.gpkg", "out.tif"} << 1;
+        QTest::newRow("unknown format") << QStringList{"convert", "world/base.gpkg", "out.xyz"} << 1;
+        QTest::newRow("raster as features") << QStringList{"convert", "world/island_dem.tif", "out.gpkg"} << 1;
+        QTest::newRow("no CRS to leave") << QStringList{"convert", "world/old_survey.asc", "out.tif", "--to-crs", "EPSG:4326"} << 1;
+        QTest::newRow("no levels") << QStringList{"terrain", "contours", "world/island_dem.tif", "out.gpkg"} << 1;
+        QTest::newRow("no such layer") << QStringList{"convert", "world/base.gpkg", "out.gpkg", "--layer", "cheese"} << 1;
+        QTest::newRow("no such column") << QStringList{"convert", "world/places.geojson", "out.gpkg", "--columns", "cheese"} << 1;
+        QTest::newRow("outside the domain") << QStringList{"convert", "world/places.geojson", "out.gpkg", "--declare-crs", "EPSG:32629", "--to-crs", "EPSG:32601"} << 1;
+    }
+    void failsInOneLineAndLeavesNothing() {
+        QFETCH(QStringList, arguments);
+        QFETCH(int, code);
+        const QStringList before = QDir(m_dir.path()).entryList(QDir::AllEntries | QDir::Hidden);
+        const Ran ran = run(arguments);
+        QCOMPARE(ran.code, code);
+        QVERIFY(!ran.err.isEmpty());
+        if (code == 1) {
+            QCOMPARE(ran.err.count('\n'), 1);
+            QVERIFY2(ran.err.startsWith("ledge: "), qPrintable(ran.err));
+        }
+        QCOMPARE(QDir(m_dir.path()).entryList(QDir::AllEntries | QDir::Hidden), before);
+    }
+
+    void replacesOnlyWhenTold() {
+        const QStringList write{"convert", "world/places.geojson", "kept.geojson"};
+        QCOMPARE(run(write).code, 0);
+        const Ran again = run(write);
+        QCOMPARE(again.code, 1);
+        QVERIFY(again.err.contains("--replace"));
+        QCOMPARE(run(write + QStringList{"--replace"}).code, 0);
+    }
+
+    void stopsOnInterruptAndLeavesNothing() {
+        QProcess process;
+        process.setWorkingDirectory(m_dir.path());
+        process.start(LEDGE_PROGRAM, {"demo", "stopped", "--cell", "10"});
+        QVERIFY(process.waitForStarted());
+        QTest::qWait(700);
+        process.terminate();
+        QVERIFY(process.waitForFinished(20000));
+        QCOMPARE(process.exitStatus(), QProcess::NormalExit);
+        QCOMPARE(process.exitCode(), 1);
+        QVERIFY(QDir(path("stopped")).isEmpty(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot));
+    }
+
+    void tellsVersionAndHelp() {
+        QVERIFY(run({"--version"}).out.startsWith("ledge "));
+        QCOMPARE(run({"--help"}).code, 0);
+        QVERIFY(run({"terrain", "contours", "--help"}).out.contains("--interval"));
+    }
+};
+
+QTEST_GUILESS_MAIN(CliTest)
+#include "cli_test.moc"

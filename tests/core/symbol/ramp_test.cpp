@@ -1,0 +1,76 @@
+#include "core/symbol/ramp.h"
+
+#include <QTest>
+
+using namespace ledge;
+
+class RampTest : public QObject {
+    Q_OBJECT
+
+private slots:
+    void holdsItsEndColoursBeyondTheEnds() {
+        const Ramp ramp{{{0, {0, 0, 0}}, {10, {255, 255, 255}}}};
+        QCOMPARE(ramp.at(-5), (Colour{0, 0, 0}));
+        QCOMPARE(ramp.at(99), (Colour{255, 255, 255}));
+        QCOMPARE(ramp.at(std::nan("")).a, std::uint8_t{0});
+        QCOMPARE(Ramp{}.at(3).a, std::uint8_t{0});
+    }
+
+    void breaksHardAtTheShore() {
+        const Ramp ramp = heightTint("humid", -80, 600);
+        QVERIFY(colourDistance(ramp.at(-0.01), ramp.at(0.01)) > 4);
+        QVERIFY(colourDistance(ramp.at(0.01), ramp.at(1)) < 1);
+        const RampTable table(ramp);
+        for (double v = -90; v < 650; v += 0.37) {
+            const float f = static_cast<float>(v);
+            QVERIFY2(colourDistance(table.at(f), ramp.at(double(f))) < 1, qPrintable(QString::number(v)));
+        }
+        QCOMPARE(table.at(0.0F), ramp.at(0.0));
+    }
+
+    void keepsTintsLightEnoughForTextOnThem() {
+        for (const TintFamily& family : tintFamilies()) {
+            const Ramp ramp = heightTint(family.id, -120, 900);
+            for (double v = -120; v <= 900; v += 5) {
+                const double lightness = toOkLab(ramp.at(v)).lightness;
+                QVERIFY2(lightness > 0.72 && lightness < 0.98, qPrintable(QString("%1 %2").arg(v).arg(lightness)));
+            }
+        }
+    }
+
+    void flipsBackToItself() {
+        const Ramp ramp = rampOf("moss", -3, 17);
+        const Ramp twice = ramp.flipped().flipped();
+        for (double v = -3; v <= 17; v += 0.5) QVERIFY(colourDistance(twice.at(v), ramp.at(v)) < 0.5);
+        QCOMPARE(ramp.flipped().at(-3), ramp.at(17));
+        QCOMPARE(ramp.flipped().low(), -3.0);
+        QCOMPARE(ramp.stretched(0, 100).at(100), ramp.at(17));
+    }
+
+    void darkensSequentialFamilies() {
+        for (const RampFamily& family : rampFamilies()) {
+            if (family.id == "thaw") continue;  // two-sided
+            double last = 2;
+            for (const Colour c : family.colours) {
+                QVERIFY(toOkLab(c).lightness < last);
+                last = toOkLab(c).lightness;
+            }
+        }
+    }
+
+    void tellsCategoriesApart() {
+        for (std::size_t i = 0; i < 24; ++i)
+            for (std::size_t k = 0; k < i; ++k) QVERIFY(colourDistance(categoryColour(i), categoryColour(k)) > 5);
+        for (std::size_t i = 1; i < 8; ++i) QVERIFY(colourDistance(categoryColour(i), categoryColour(i - 1)) >= 8);
+    }
+
+    void leavesGentleGroundClear() {
+        const Ramp ramp = steepnessTint();
+        QCOMPARE(ramp.at(4.9).a, std::uint8_t{0});
+        QVERIFY(std::abs(ramp.at(50).a - 0.35 * 255) < 1);
+        QVERIFY(ramp.at(20).a < ramp.at(40).a);
+    }
+};
+
+QTEST_APPLESS_MAIN(RampTest)
+#include "ramp_test.moc"

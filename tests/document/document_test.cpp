@@ -1,0 +1,223 @@
+#include <QTest>
+
+#include "core/base/random.h"
+#include "document/edits/layer_edits.h"
+#include "document/edits/sheet_edits.h"
+#include "document/json/project_json.h"
+
+using namespace ledge;
+using namespace ledge::doc;
+
+namespace {
+Layer named(const char* name, LayerContent content, Id source = 0) {
+    Layer l;
+    l.name = name;
+    l.source = source;
+    l.content = std::move(content);
+    return l;
+}
+
+// Every kind of layer, a group, a view, a sheet, a frozen panel.
+Document rich() {
+    Document d;
+    d.name = "Änderung \"quoted\"";
+    d.mapCrs = "EPSG:32629";
+    SourceRef dem;
+    dem.name = "DEM";
+    dem.path = "/data/area/dem.tif";
+    dem.declaredCrs = "EPSG:32628";
+    dem.heightUnit = HeightUnit::Foot;
+    dem.credit = "somebody";
+    auto [one, demId] = addSource(d, dem);
+    SourceRef ways = dem;
+    ways.path = "/data/ways.gpkg";
+    ways.layer = "paths";
+    ways.declaredCrs.reset();
+    auto [two, wayId] = addSource(one, ways);
+    d = two;
+    auto [three, groupId] = addLayer(d, named("Relief", Group{}));
+    d = three;
+    const auto put = [&](Layer l, Place place = {}) {
+        auto [next, id] = addLayer(d, std::move(l), place);
+        d = next;
+        return id;
+    };
+    HeightTint tint;
+    tint.style.ramp = heightTint("arid", -50, 700);
+    put(named("tint", tint, demId), {groupId, 0});
+    Hillshade shade;
+    shade.style.lights = {{300, 35}, {90, 20}};
+    shade.style.heightScale = 1.5;
+    Layer light = named("light", shade, demId);
+    light.blend = Blend::Multiply;
+    light.opacity = 0.625;
+    put(light, {groupId, 0});
+    put(named("steep", Steepness{}, demId), {groupId, 0});
+    Contours contours;
+    contours.style.levels = {12.5, 3, {1, 2, 4}};
+    put(named("contours", contours, demId));
+    RasterLayer raster;
+    raster.style.ramp = rampOf("tide", 0, 3);
+    put(named("raster", raster, demId));
+    VectorLayer vector;
+    vector.geometry = GeometryType::Line;
+    vector.style.classing = Classing::Categories;
+    vector.style.field = "kind";
+    vector.style.look.dash = Dash::DashDot;
+    vector.style.categories = {{"a", "A", vector.style.look}, {"b", "B", {}}};
+    vector.labels.isOn = true;
+    vector.labels.field = "name";
+    Layer paths = named("paths", vector, wayId);
+    paths.isVisible = false;
+    put(paths);
+    d = saveView(d, "there", {{1, 2}, 25000, -12}).first;
+    auto [four, sheetId] = addSheet(d, "Sheet", 297, 210, {{3, 4}, 50000, 0});
+    d = four;
+    const Id panel = d.sheet(sheetId)->panel(0)->id;
+    const auto layers = d.layers;
+    return withItem(d, sheetId, panel, [&](SheetItem& i) { i.as<MapPanel>()->frozen = layers; });
+}
+
+std::vector<std::string> namesOf(const Document& d) {
+    std::vector<std::string> out;
+    for (const auto& l : allLayers(d.layers)) out.push_back(l->name);
+    return out;
+}
+}  // namespace
+
+class DocumentTest : public QObject {
+    Q_OBJECT
+
+private slots:
+    void readsBackWhatItWrites() {
+        const Document d = rich();
+        const std::string text = projectText(d, "/data");
+        const auto back = projectFromText(text, "/data");
+        QVERIFY2(back.has_value(), back ? "" : qPrintable(QString::fromStdString(back.error().text())));
+        QVERIFY(*back == d);
+        QCOMPARE(projectText(*back, "/data"), text);
+        QVERIFY(back->nextId > 0 && !back->layer(back->nextId));
+    }
+
+    void movesWithItsFolder() {
+        const std::string text = projectText(rich(), "/data");
+        QVERIFY(text.find("\"area/dem.tif\"") != std::string::npos);
+        QVERIFY(text.find("/data") == std::string::npos);
+        const auto moved = projectFromText(text, "/elsewhere/deep");
+        QCOMPARE(moved->sources[0].path.string(), std::string("/elsewhere/deep/area/dem.tif"));
+    }
+
+    void refusesDamagedProjects_data() {
+        QTest::addColumn<QByteArray>("text");
+        QTest::newRow("empty") << QByteArray();
+        QTest::newRow("no project") << QByteArray("{\"a\":1}");
+        QTest::newRow("list") << QByteArray("[]");
+        QTest::newRow("newer") << QByteArray("{\"ledge_project\":99}");
+        QTest::newRow("wrong type") << QByteArray("{\"ledge_project\":1,\"layers\":[{\"id\":\"x\"}]}");
+        QTest::newRow("view without centre") << QByteArray("{\"ledge_project\":1,\"views\":[{\"id\":1,\"scale\":5}]}");
+    }
+    void refusesDamagedProjects() {
+        QFETCH(QByteArray, text);
+        const auto d = projectFromText(text.toStdString(), "/");
+        QVERIFY(!d);
+        QVERIFY(!d.error().mend.empty());
+    }
+
+    void survivesNoise() {
+        const std::string text = projectText(rich(), "/data");
+        Random random(3);
+        for (int i = 0; i < 400; ++i) {
+            std::string noisy = text;
+            for (int k = 0; k < 4; ++k) noisy[std::size_t(random.below(int(noisy.size())))] = "{}[],:\"x01"[random.below(10)];
+            (void)projectFromText(noisy, "/data").has_value();
+        }
+    }
+
+    void editsShareWhatTheyDoNotChange() {
+        const Document d = rich();
+        const auto steep = std::find_if(d.layers.begin(), d.layers.end(), [](const auto& l) { return l->name == "contours"; });
+        const Document next = withLayer(d, (*steep)->id, [](Layer& l) { l.opacity = 0.1; });
+        int shared = 0;
+        for (std::size_t i = 0; i < d.layers.size(); ++i) shared += d.layers[i] == next.layers[i] ? 1 : 0;
+        QCOMPARE(shared, int(d.layers.size()) - 1);
+        QCOMPARE(d.layer((*steep)->id)->opacity, 1.0);
+        QVERIFY(withLayer(d, 9999, [](Layer& l) { l.opacity = 0; }) == d);
+    }
+
+    void movesLayersAnywhereButIntoThemselves() {
+        Document d = rich();
+        const Id group = d.layers.back()->id;
+        QVERIFY(d.layers.back()->isGroup());
+        const Id top = d.layers.front()->id;
+        d = moveLayer(d, top, {group, 1});
+        QCOMPARE(placeOf(d, top)->group, group);
+        QCOMPARE(placeOf(d, top)->index, std::size_t{1});
+        const auto names = namesOf(d);
+        QCOMPARE(namesOf(moveLayer(d, group, {group, 0})), names);
+        const auto [nested, inner] = groupLayers(d, {top}, "inner");
+        QCOMPARE(namesOf(moveLayer(nested, group, {inner, 0})), namesOf(nested));
+        QCOMPARE(namesOf(moveLayer(d, top, {777, 0})), names);
+        d = moveLayer(d, top, {0, 99});
+        QCOMPARE(d.layers.back()->id, top);
+    }
+
+    void dropsSourcesNobodyUses() {
+        Document d = rich();
+        for (auto& sheet : d.sheets) sheet.items.clear();
+        const Id paths = (*std::find_if(d.layers.begin(), d.layers.end(), [](const auto& l) { return l->name == "paths"; }))->id;
+        QCOMPARE(d.sources.size(), std::size_t{2});
+        QCOMPARE(removeLayer(d, paths).sources.size(), std::size_t{1});
+    }
+
+    void keepsFrozenPanelsWholeWhenLayersGo() {
+        Document d = rich();
+        for (const auto& l : std::vector(d.layers)) d = removeLayer(d, l->id);
+        QVERIFY(d.layers.empty());
+        QCOMPARE(d.sources.size(), std::size_t{2});
+    }
+
+    void remembersLampsInViews() {
+        Document d = rich();
+        const Id view = d.views[0].id;
+        const Document dark = withLayer(d, d.layers[1]->id, [](Layer& l) { l.isVisible = false; });
+        QVERIFY(withLampsOf(dark, view) == d);
+        const auto again = saveView(d, "there", {{5, 5}, 1000, 0});
+        QCOMPARE(again.first.views.size(), std::size_t{1});
+        QCOMPARE(again.second, view);
+    }
+
+    void foldsGroupOpacityIntoDrawing() {
+        const Document d = rich();
+        const Document half = withLayer(d, d.layers.back()->id, [](Layer& l) { l.opacity = 0.5; });
+        const auto drawn = drawnLayers(half.layers);
+        QCOMPARE(drawn.front().layer->name, std::string("tint"));  // bottom first
+        QCOMPARE(drawn.front().opacity, 0.5);
+        QCOMPARE(drawn[1].opacity, 0.3125);
+        for (const auto& one : drawn) QVERIFY(one.layer->name != "paths");
+        QVERIFY(drawnLayers(withLayer(d, d.layers.back()->id, [](Layer& l) { l.isVisible = false; }).layers).size() < drawn.size());
+    }
+
+    void fitsItemsToANewPage() {
+        const Document d = rich();
+        const Id sheet = d.sheets[0].id;
+        const Document a3 = resizeSheet(d, sheet, 420, 297, true);
+        const auto& items = a3.sheets[0].items;
+        const auto& before = d.sheets[0].panel(0)->rect;
+        const auto& after = a3.sheets[0].panel(0)->rect;
+        QVERIFY(std::abs((420 - after.left - after.width) - (297 - before.left - before.width)) < 1e-9);
+        for (const auto& item : items) {
+            QVERIFY(item.rect.left >= 0 && item.rect.left + item.rect.width <= 420 + 1e-9);
+            QVERIFY(item.rect.top >= 0 && item.rect.top + item.rect.height <= 297 + 1e-9);
+        }
+        QVERIFY(resizeSheet(d, sheet, 420, 297, false).sheets[0].items == d.sheets[0].items);
+    }
+
+    void roundsScales() {
+        QCOMPARE(roundScale(43210), 50000.0);
+        QCOMPARE(roundScale(50000), 50000.0);
+        QCOMPARE(roundScale(1.1), 1.25);
+    }
+};
+
+QTEST_APPLESS_MAIN(DocumentTest)
+#include "document_test.moc"
