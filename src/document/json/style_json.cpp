@@ -85,10 +85,10 @@ Json styleJson(const VectorStyle& s) {
         for (const Category& c : s.categories)
             list.push_back({{"value", c.value}, {"label", c.label}, {"look", lookJson(c.look)}});
         out["categories"] = std::move(list);
-        out["others"] = lookJson(s.others);
     }
+    out["others"] = lookJson(s.others);
     if (!s.ramp.stops.empty()) out["ramp"] = rampJson(s.ramp);
-    if (s.classing == Classing::Ramp) out["missing"] = lookJson(s.missing);
+    out["missing"] = lookJson(s.missing);
     out["numbers"] = numbersJson(s.numbers);
     return out;
 }
