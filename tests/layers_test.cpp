@@ -14,21 +14,34 @@ private slots:
         QTest::newRow("core") << "core" << QStringList{"core"} << "";
         QTest::newRow("document") << "document" << QStringList{"core", "document"} << "";
         QTest::newRow("io") << "io" << QStringList{"core", "io"} << "";
-        QTest::newRow("carto") << "carto" << QStringList{"core", "document", "carto"} << "no widgets";
-        QTest::newRow("session") << "session" << QStringList{"core", "document", "io", "carto", "session"} << "no widgets";
-        QTest::newRow("demo") << "demo" << QStringList{"core", "document", "io", "session", "demo"} << "";
-        QTest::newRow("cli") << "cli" << QStringList{"core", "document", "io", "carto", "session", "demo", "cli"} << "no widgets";
-        QTest::newRow("app") << "app" << QStringList{"core", "document", "io", "carto", "session", "app"} << "any";
+        QTest::newRow("carto") << "carto" << QStringList{"core", "document", "carto"}
+                               << "no widgets";
+        QTest::newRow("session") << "session"
+                                 << QStringList{"core", "document", "io", "carto", "session"}
+                                 << "no widgets";
+        QTest::newRow("demo") << "demo" << QStringList{"core", "document", "io", "session", "demo"}
+                              << "";
+        QTest::newRow("cli") << "cli" << QStringList{"core",    "document", "io", "carto",
+                                                     "session", "demo",     "cli"}
+                             << "no widgets";
+        QTest::newRow("app") << "app"
+                             << QStringList{"core", "document", "io", "carto", "session", "app"}
+                             << "any";
     }
     void includesOnlyWhatItsLayerMayUse() {
         QFETCH(QString, layer);
         QFETCH(QStringList, allowed);
         QFETCH(QString, qt);
-        static const QRegularExpression own("^.include \"([a-z]+)/", QRegularExpression::MultilineOption);
-        static const QRegularExpression system("^.include <(Q[A-Za-z/]+)>", QRegularExpression::MultilineOption);
-        static const QRegularExpression widgets("^(QWidget|QApplication|QMainWindow|Q[A-Za-z]*(Button|Box|Label|Layout|Dialog|Edit|Menu|Slider|Area|Widget))$");
+        static const QRegularExpression own("^.include \"([a-z]+)/",
+                                            QRegularExpression::MultilineOption);
+        static const QRegularExpression system("^.include <(Q[A-Za-z/]+)>",
+                                               QRegularExpression::MultilineOption);
+        static const QRegularExpression widgets(
+            "^(QWidget|QApplication|QMainWindow|Q[A-Za-z]*(Button|Box|Label|Layout|Dialog|Edit|"
+            "Menu|Slider|Area|Widget))$");
         int files = 0;
-        QDirIterator it(QStringLiteral(LEDGE_SOURCE_DIR "/src/") + layer, {"*.h", "*.cpp"}, QDir::Files, QDirIterator::Subdirectories);
+        QDirIterator it(QStringLiteral(LEDGE_SOURCE_DIR "/src/") + layer, {"*.h", "*.cpp"},
+                        QDir::Files, QDirIterator::Subdirectories);
         while (it.hasNext()) {
             QFile file(it.next());
             QVERIFY(file.open(QIODevice::ReadOnly));
@@ -40,7 +53,8 @@ private slots:
             }
             for (auto m = system.globalMatch(text); m.hasNext();) {
                 const QString header = m.next().captured(1);
-                const bool isFine = qt == "any" || (qt == "no widgets" && !widgets.match(header).hasMatch());
+                const bool isFine =
+                    qt == "any" || (qt == "no widgets" && !widgets.match(header).hasMatch());
                 QVERIFY2(isFine, qPrintable(file.fileName() + " includes " + header));
             }
         }

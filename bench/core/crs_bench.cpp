@@ -38,10 +38,15 @@ void project(benchmark::State& state) {
     auto points = from;
     for (auto _ : state) {
         points = state.range(1) == 0 ? from : projected;
-        if (state.range(1) == 0) (*projection)->forward(points);
-        else (*projection)->inverse(points);
+        if (state.range(1) == 0)
+            (*projection)->forward(points);
+        else
+            (*projection)->inverse(points);
         benchmark::DoNotOptimize(points.data());
     }
 }
-BENCHMARK(project)->Name("project, EPSG code, 0 forward 1 inverse")->ArgsProduct({{32629, 3034, 3395, 3857}, {0, 1}})->Unit(benchmark::kMicrosecond);
+BENCHMARK(project)
+    ->Name("project, EPSG code, 0 forward 1 inverse")
+    ->ArgsProduct({{32629, 3034, 3395, 3857}, {0, 1}})
+    ->Unit(benchmark::kMicrosecond);
 }  // namespace

@@ -18,20 +18,24 @@ const Grid<float>& hills() {
         Grid<float> z(kSide + 2, kSide + 2);
         for (std::size_t r = 0; r < z.rows(); ++r)
             for (std::size_t c = 0; c < z.cols(); ++c)
-                z(r, c) = static_cast<float>(400 + 300 * std::sin(double(r) / 90) * std::cos(double(c) / 70) +
-                                             60 * std::sin(double(r + 2 * c) / 23));
+                z(r, c) = static_cast<float>(
+                    400 + 300 * std::sin(double(r) / 90) * std::cos(double(c) / 70) +
+                    60 * std::sin(double(r + 2 * c) / 23));
         return z;
     }();
     return grid;
 }
 
-void overRows(std::size_t rows, const std::function<void(std::size_t, std::size_t)>& work) { parallelRanges(rows, 64, work); }
+void overRows(std::size_t rows, const std::function<void(std::size_t, std::size_t)>& work) {
+    parallelRanges(rows, 64, work);
+}
 
 // The limit the others are measured against: one pass of reading and writing the same cells.
 void memoryCopy(benchmark::State& state) {
     Grid<float> out(kSide + 2, kSide + 2);
     for (auto _ : state) {
-        std::memcpy(out.view().row(0).data(), hills().view().row(0).data(), hills().view().rows() * hills().cols() * sizeof(float));
+        std::memcpy(out.view().row(0).data(), hills().view().row(0).data(),
+                    hills().view().rows() * hills().cols() * sizeof(float));
         benchmark::DoNotOptimize(out.view());
     }
 }
@@ -44,19 +48,29 @@ void hillshadeAll(benchmark::State& state) {
     if (state.range(0) > 1) lights.push_back({270, 30});
     for (auto _ : state)
         overRows(kSide, [&](std::size_t b, std::size_t e) {
-            (void)terrain::hillshade(hills().view().part(b, 0, e - b + 2, kSide + 2), std::span(cells).subspan(b, e - b), 1, lights,
-                                     out.view().part(b, 0, e - b, kSide)).has_value();
+            (void)terrain::hillshade(hills().view().part(b, 0, e - b + 2, kSide + 2),
+                                     std::span(cells).subspan(b, e - b), 1, lights,
+                                     out.view().part(b, 0, e - b, kSide))
+                .has_value();
         });
 }
-BENCHMARK(hillshadeAll)->Name("hillshade, lights")->Arg(1)->Arg(2)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(hillshadeAll)
+    ->Name("hillshade, lights")
+    ->Arg(1)
+    ->Arg(2)
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
 
 void slopeAll(benchmark::State& state) {
     Grid<float> out(kSide, kSide);
     const std::vector<CellSize> cells(kSide, {10, 10});
     for (auto _ : state)
         overRows(kSide, [&](std::size_t b, std::size_t e) {
-            (void)terrain::slope(hills().view().part(b, 0, e - b + 2, kSide + 2), std::span(cells).subspan(b, e - b), 1,
-                                 terrain::GradientMethod::Horn, terrain::SlopeUnit::Degrees, out.view().part(b, 0, e - b, kSide)).has_value();
+            (void)terrain::slope(hills().view().part(b, 0, e - b + 2, kSide + 2),
+                                 std::span(cells).subspan(b, e - b), 1,
+                                 terrain::GradientMethod::Horn, terrain::SlopeUnit::Degrees,
+                                 out.view().part(b, 0, e - b, kSide))
+                .has_value();
         });
 }
 BENCHMARK(slopeAll)->Name("slope")->Unit(benchmark::kMillisecond)->UseRealTime();
@@ -64,13 +78,19 @@ BENCHMARK(slopeAll)->Name("slope")->Unit(benchmark::kMillisecond)->UseRealTime()
 void contoursAll(benchmark::State& state) {
     std::size_t vertices = 0;
     for (auto _ : state) {
-        const auto lines = terrain::contours(hills().view(), {}, {700.0 / double(state.range(0)), 0, {}});
+        const auto lines =
+            terrain::contours(hills().view(), {}, {700.0 / double(state.range(0)), 0, {}});
         vertices = 0;
         for (const auto& line : *lines) vertices += line.points.size();
     }
     state.counters["vertices"] = double(vertices);
 }
-BENCHMARK(contoursAll)->Name("contours, levels")->Arg(10)->Arg(100)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(contoursAll)
+    ->Name("contours, levels")
+    ->Arg(10)
+    ->Arg(100)
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
 
 void warpAll(benchmark::State& state) {
     RasterInfo info;
@@ -81,7 +101,14 @@ void warpAll(benchmark::State& state) {
     const auto way = crs::Transformation::between(info.crs, *crs::crsFromCode(3857));
     const auto grid = suggestedGrid(source->info(), *way);
     (void)warped(pyramid, *way, *grid, Resampling::Bilinear).has_value();  // fills the kept level
-    for (auto _ : state) benchmark::DoNotOptimize(warped(pyramid, *way, *grid, static_cast<Resampling>(state.range(0))).has_value());
+    for (auto _ : state)
+        benchmark::DoNotOptimize(
+            warped(pyramid, *way, *grid, static_cast<Resampling>(state.range(0))).has_value());
 }
-BENCHMARK(warpAll)->Name("reproject, bilinear 1 or cubic 2")->Arg(1)->Arg(2)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(warpAll)
+    ->Name("reproject, bilinear 1 or cubic 2")
+    ->Arg(1)
+    ->Arg(2)
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
 }  // namespace

@@ -16,7 +16,8 @@ namespace {
 QString text(const std::string& s) { return QString::fromStdString(s); }
 }  // namespace
 
-Chip::Chip(const QString& name, const QString& tip, QWidget* parent) : QPushButton(parent), m_name(name) {
+Chip::Chip(const QString& name, const QString& tip, QWidget* parent)
+    : QPushButton(parent), m_name(name) {
     setToolTip(tip);
     setAccessibleName(name);
     setCursor(Qt::PointingHandCursor);
@@ -53,10 +54,12 @@ void Chip::openEditor() {
         auto* list = new QListWidget;
         list->addItems(m_offers);
         list->setFixedHeight(std::min<int>(8, static_cast<int>(m_offers.size())) * 26 + 6);
-        connect(list, &QListWidget::itemActivated, popup,
-                [take](QListWidgetItem* item) { take(item->text().section(QStringLiteral("  "), 0, 0)); });
-        connect(list, &QListWidget::itemClicked, popup,
-                [take](QListWidgetItem* item) { take(item->text().section(QStringLiteral("  "), 0, 0)); });
+        connect(list, &QListWidget::itemActivated, popup, [take](QListWidgetItem* item) {
+            take(item->text().section(QStringLiteral("  "), 0, 0));
+        });
+        connect(list, &QListWidget::itemClicked, popup, [take](QListWidgetItem* item) {
+            take(item->text().section(QStringLiteral("  "), 0, 0));
+        });
         layout->addWidget(list);
     }
     popup->setMinimumWidth(std::max(220, width()));
@@ -70,7 +73,8 @@ void Chip::openEditor() {
 HeaderBar::HeaderBar(Workspace& workspace, QWidget* parent)
     : QWidget(parent), m_workspace(workspace), m_name(new QLabel), m_state(new QLabel),
       m_jump(new QLineEdit), m_found(new QListWidget(parent)),
-      m_crs(new Chip(tr("CRS of the map"), tr("CRS of the map: EPSG:n or WKT, empty for local coordinates"))),
+      m_crs(new Chip(tr("CRS of the map"),
+                     tr("CRS of the map: EPSG:n or WKT, empty for local coordinates"))),
       m_scale(new Chip(tr("Scale"), tr("Scale of the map"))),
       m_rotation(new Chip(tr("Rotation"), tr("Degrees by which the map is turned clockwise"))) {
     setObjectName("header");
@@ -80,7 +84,8 @@ HeaderBar::HeaderBar(Workspace& workspace, QWidget* parent)
     mark->setAccessibleName(tr("Project menu"));
     mark->setToolTip(tr("Project menu (Alt+P)"));
     mark->setShortcut(QKeySequence("Alt+P"));
-    mark->setStyleSheet("QToolButton { background: transparent; } QToolButton:hover { background: rgba(255,255,255,30); }");
+    mark->setStyleSheet("QToolButton { background: transparent; } QToolButton:hover { background: "
+                        "rgba(255,255,255,30); }");
     QPixmap stairs(QSize(26, 20) * 2);
     stairs.fill(Qt::transparent);
     {
@@ -103,7 +108,8 @@ HeaderBar::HeaderBar(Workspace& workspace, QWidget* parent)
     m_jump->setPlaceholderText(tr("Jump to a place, layer, view or coordinate        Ctrl+J"));
     m_jump->setMinimumWidth(240);
     m_jump->setMaximumWidth(380);
-    m_jump->setStyleSheet("QLineEdit { background: #32367A; color: white; border: 1px solid #32367A; border-radius: 14px; "
+    m_jump->setStyleSheet("QLineEdit { background: #32367A; color: white; border: 1px solid "
+                          "#32367A; border-radius: 14px; "
                           "padding: 5px 16px; } QLineEdit:focus { border: 1px solid #D99A2B; }");
     QPalette palette = m_jump->palette();
     palette.setColor(QPalette::PlaceholderText, QColor("#BEC1E6"));
@@ -114,9 +120,10 @@ HeaderBar::HeaderBar(Workspace& workspace, QWidget* parent)
     m_found->setFocusPolicy(Qt::NoFocus);
     m_found->hide();
     for (Chip* chip : {m_crs, m_scale, m_rotation})
-        chip->setStyleSheet("QPushButton { background: #32367A; color: white; border: none; border-radius: 6px; "
-                            "padding: 6px 14px; font-weight: 600; } QPushButton:hover { background: #3D4296; } "
-                            "QPushButton:focus { border: 1px solid #D99A2B; }");
+        chip->setStyleSheet(
+            "QPushButton { background: #32367A; color: white; border: none; border-radius: 6px; "
+            "padding: 6px 14px; font-weight: 600; } QPushButton:hover { background: #3D4296; } "
+            "QPushButton:focus { border: 1px solid #D99A2B; }");
     m_crs->setObjectName("crsChip");
     m_scale->setObjectName("scaleChip");
     m_rotation->setObjectName("rotationChip");
@@ -139,7 +146,8 @@ HeaderBar::HeaderBar(Workspace& workspace, QWidget* parent)
     connect(m_jump, &QLineEdit::textEdited, this, &HeaderBar::search);
     connect(m_jump, &QLineEdit::returnPressed, this, [this] {
         const int row = std::max(0, m_found->currentRow());
-        if (row < static_cast<int>(m_targets.size())) jumpTo(m_targets[static_cast<std::size_t>(row)]);
+        if (row < static_cast<int>(m_targets.size()))
+            jumpTo(m_targets[static_cast<std::size_t>(row)]);
     });
     connect(m_found, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
         jumpTo(m_targets[static_cast<std::size_t>(m_found->row(item))]);
@@ -162,8 +170,9 @@ const doc::SheetItem* chipPanel(const Workspace& workspace) {
 void HeaderBar::refresh() {
     const auto& session = m_workspace.session();
     m_name->setText(text(m_workspace.document().name));
-    m_state->setText(session.isModified() ? tr("not saved")
-                     : session.path().empty() ? QString() : tr("saved"));
+    m_state->setText(session.isModified()     ? tr("not saved")
+                     : session.path().empty() ? QString()
+                                              : tr("saved"));
     doc::MapView view = m_workspace.view();
     std::string crsName = m_workspace.document().mapCrs;
     if (const auto* item = chipPanel(m_workspace)) {
@@ -173,7 +182,8 @@ void HeaderBar::refresh() {
     }
     const auto crs = crs::parseCrs(crsName).value_or(nullptr);
     m_crs->setText(crs ? text(crs->shortName()) : tr("local coordinates"));
-    m_scale->setText(text(formatScale(view.scale < 1000 ? view.scale : std::round(view.scale / 10) * 10)));
+    m_scale->setText(
+        text(formatScale(view.scale < 1000 ? view.scale : std::round(view.scale / 10) * 10)));
     m_rotation->setText(text(formatNumber(view.rotation, {1, false})).remove(".0") + "°");
     QStringList offers;
     for (const int code : {32629, 25829, 32628, 3857, 3034, 4326, 4258})
@@ -182,7 +192,8 @@ void HeaderBar::refresh() {
     m_crs->setEditor(text(crsName), offers);
     m_scale->setEditor(text(formatNumber(std::round(view.scale), {0, false})),
                        {"1:10000", "1:25000", "1:50000", "1:100000", "1:250000", "1:1000000"});
-    m_rotation->setEditor(text(formatNumber(view.rotation, {-1, false})).replace("\u2212", "-"), {});
+    m_rotation->setEditor(text(formatNumber(view.rotation, {-1, false})).replace("\u2212", "-"),
+                          {});
 }
 
 void HeaderBar::search() {
@@ -214,7 +225,8 @@ bool HeaderBar::eventFilter(QObject* watched, QEvent* event) {
         const int key = static_cast<QKeyEvent*>(event)->key();
         if (key == Qt::Key_Down || key == Qt::Key_Up) {
             const int step = key == Qt::Key_Down ? 1 : -1;
-            m_found->setCurrentRow(std::clamp(m_found->currentRow() + step, 0, std::max(0, m_found->count() - 1)));
+            m_found->setCurrentRow(
+                std::clamp(m_found->currentRow() + step, 0, std::max(0, m_found->count() - 1)));
             return true;
         }
         if (key == Qt::Key_Escape) {
@@ -233,21 +245,21 @@ void HeaderBar::jumpTo(const session::JumpTarget& target) {
     m_jump->clear();
     doc::MapView view = m_workspace.view();
     switch (target.kind) {
-        case Kind::Coordinate:
-        case Kind::Place:
-            view.centre = target.at;
-            view.scale = std::min(view.scale, 25000.0);
-            m_workspace.showMap();
-            m_workspace.setView(view);
-            m_workspace.say(tr("%1 is in the middle of the map").arg(text(target.text)));
-            break;
-        case Kind::Layer:
-            m_workspace.selectLayer(target.id);
-            Q_EMIT m_workspace.fitAsked(target.id);
-            break;
-        case Kind::View: m_workspace.showView(target.id); break;
-        case Kind::Sheet: m_workspace.showSheet(target.id); break;
-        case Kind::Crs: enterCrs(text(target.crs)); break;
+    case Kind::Coordinate:
+    case Kind::Place:
+        view.centre = target.at;
+        view.scale = std::min(view.scale, 25000.0);
+        m_workspace.showMap();
+        m_workspace.setView(view);
+        m_workspace.say(tr("%1 is in the middle of the map").arg(text(target.text)));
+        break;
+    case Kind::Layer:
+        m_workspace.selectLayer(target.id);
+        Q_EMIT m_workspace.fitAsked(target.id);
+        break;
+    case Kind::View: m_workspace.showView(target.id); break;
+    case Kind::Sheet: m_workspace.showSheet(target.id); break;
+    case Kind::Crs: enterCrs(text(target.crs)); break;
     }
 }
 
@@ -278,11 +290,15 @@ void HeaderBar::enterCrs(const QString& typed) {
     if (const auto* item = chipPanel(m_workspace)) {
         const doc::Id id = item->id;
         const auto from = crs::parseCrs(item->as<doc::MapPanel>()->crs).value_or(nullptr);
-        return m_workspace.edit(tr("CRS of panel"), doc::withItem(m_workspace.document(), m_workspace.sheetId(), id, [&](doc::SheetItem& i) {
-            auto& panel = *i.as<doc::MapPanel>();
-            panel.centre = viewInCrs({panel.centre, panel.scale, panel.rotation}, from, *crs).centre;
-            panel.crs = name;
-        }));
+        return m_workspace.edit(
+            tr("CRS of panel"),
+            doc::withItem(
+                m_workspace.document(), m_workspace.sheetId(), id, [&](doc::SheetItem& i) {
+                    auto& panel = *i.as<doc::MapPanel>();
+                    panel.centre =
+                        viewInCrs({panel.centre, panel.scale, panel.rotation}, from, *crs).centre;
+                    panel.crs = name;
+                }));
     }
     const auto from = m_workspace.session().mapCrs();
     const doc::MapView view = viewInCrs(m_workspace.view(), from, *crs);
@@ -295,9 +311,10 @@ void HeaderBar::enterScale(const QString& typed) {
     if (!scale) return m_workspace.say(tr("\"%1\" is no scale; write 1:50000").arg(typed), true);
     if (const auto* item = chipPanel(m_workspace)) {
         const doc::Id id = item->id;
-        return m_workspace.edit(tr("Scale of panel"), doc::withItem(m_workspace.document(), m_workspace.sheetId(), id, [&](doc::SheetItem& i) {
-            i.as<doc::MapPanel>()->scale = *scale;
-        }));
+        return m_workspace.edit(
+            tr("Scale of panel"),
+            doc::withItem(m_workspace.document(), m_workspace.sheetId(), id,
+                          [&](doc::SheetItem& i) { i.as<doc::MapPanel>()->scale = *scale; }));
     }
     doc::MapView view = m_workspace.view();
     view.scale = *scale;
@@ -305,15 +322,17 @@ void HeaderBar::enterScale(const QString& typed) {
 }
 
 void HeaderBar::enterRotation(const QString& typed) {
-    const auto degrees = parseNumber(QString(typed).remove("°").replace("\u2212", "-").toStdString());
+    const auto degrees =
+        parseNumber(QString(typed).remove("°").replace("\u2212", "-").toStdString());
     if (!degrees || !std::isfinite(*degrees))
         return m_workspace.say(tr("\"%1\" is no angle; write degrees").arg(typed), true);
     const double turn = std::remainder(*degrees, 360.0);
     if (const auto* item = chipPanel(m_workspace)) {
         const doc::Id id = item->id;
-        return m_workspace.edit(tr("Rotation of panel"), doc::withItem(m_workspace.document(), m_workspace.sheetId(), id, [&](doc::SheetItem& i) {
-            i.as<doc::MapPanel>()->rotation = turn;
-        }));
+        return m_workspace.edit(
+            tr("Rotation of panel"),
+            doc::withItem(m_workspace.document(), m_workspace.sheetId(), id,
+                          [&](doc::SheetItem& i) { i.as<doc::MapPanel>()->rotation = turn; }));
     }
     doc::MapView view = m_workspace.view();
     view.rotation = turn;

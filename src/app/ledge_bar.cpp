@@ -42,7 +42,8 @@ void Card::paintEvent(QPaintEvent*) {
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setRenderHint(QPainter::SmoothPixmapTransform);
     painter.setBrush(theme().surface);
-    painter.setPen(QPen(m_isShown ? theme().lichen : (hasFocus() ? theme().indigo : theme().line), m_isShown ? 2 : 1));
+    painter.setPen(QPen(m_isShown ? theme().lichen : (hasFocus() ? theme().indigo : theme().line),
+                        m_isShown ? 2 : 1));
     painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 7, 7);
     const QRectF picture(6, 6, kPictureWidth, kPictureHeight);
     QPainterPath clip;
@@ -52,7 +53,8 @@ void Card::paintEvent(QPaintEvent*) {
     painter.fillRect(picture, theme().stone);
     if (!m_picture.isNull()) {
         const QSizeF size = QSizeF(m_picture.size()).scaled(picture.size(), Qt::KeepAspectRatio);
-        const QPointF at(picture.center().x() - size.width() / 2, picture.center().y() - size.height() / 2);
+        const QPointF at(picture.center().x() - size.width() / 2,
+                         picture.center().y() - size.height() / 2);
         painter.drawImage(QRectF(at, size), m_picture);
     }
     painter.restore();
@@ -69,7 +71,8 @@ void Card::paintEvent(QPaintEvent*) {
 }
 
 JobCard::JobCard(session::JobRunner& jobs, int job, QWidget* parent)
-    : QWidget(parent), m_jobs(jobs), m_job(job), m_left(makeLabel("", "muted")), m_bar(new QProgressBar) {
+    : QWidget(parent), m_jobs(jobs), m_job(job), m_left(makeLabel("", "muted")),
+      m_bar(new QProgressBar) {
     setObjectName("jobCard");
     setFixedSize(170, 66);
     auto* name = makeLabel(jobs.state(job).name);
@@ -78,9 +81,10 @@ JobCard::JobCard(session::JobRunner& jobs, int job, QWidget* parent)
     m_bar->setRange(0, 1000);
     m_bar->setFixedHeight(6);
     m_bar->setAccessibleName(tr("Progress of %1").arg(jobs.state(job).name));
-    m_bar->setStyleSheet(QString("QProgressBar { background: %1; border: none; border-radius: 3px; } "
-                                 "QProgressBar::chunk { background: %2; border-radius: 3px; }")
-                             .arg(theme().line.name(), theme().lichen.name()));
+    m_bar->setStyleSheet(
+        QString("QProgressBar { background: %1; border: none; border-radius: 3px; } "
+                "QProgressBar::chunk { background: %2; border-radius: 3px; }")
+            .arg(theme().line.name(), theme().lichen.name()));
     auto* stop = makeLink(tr("Stop"), tr("Stop this job; nothing is left behind"));
     stop->setObjectName("stopJob");
     stop->setStyleSheet("font-weight: 600; color: " + theme().indigo.name());
@@ -100,8 +104,10 @@ JobCard::JobCard(session::JobRunner& jobs, int job, QWidget* parent)
 void JobCard::refresh() {
     const auto state = m_jobs.state(m_job);
     m_bar->setValue(qRound(state.share * 1000));
-    m_left->setText(state.secondsLeft < 0 ? tr("%1 %").arg(qRound(state.share * 100))
-                                          : tr("%1 % · %2 s left").arg(qRound(state.share * 100)).arg(qRound(state.secondsLeft)));
+    m_left->setText(
+        state.secondsLeft < 0
+            ? tr("%1 %").arg(qRound(state.share * 100))
+            : tr("%1 % · %2 s left").arg(qRound(state.share * 100)).arg(qRound(state.secondsLeft)));
 }
 
 void JobCard::paintEvent(QPaintEvent*) {
@@ -154,14 +160,15 @@ LedgeBar::LedgeBar(Workspace& workspace, QWidget* parent)
     connect(&jobs, &session::JobRunner::progressed, this, [this](int job) {
         if (const auto it = m_jobCards.find(job); it != m_jobCards.end()) it->second->refresh();
     });
-    connect(&jobs, &session::JobRunner::finished, this, [this](int job, bool, const QString& problem) {
-        if (const auto it = m_jobCards.find(job); it != m_jobCards.end()) {
-            it->second->hide();
-            it->second->deleteLater();
-            m_jobCards.erase(it);
-        }
-        if (!problem.isEmpty()) m_workspace.say(problem, true);
-    });
+    connect(&jobs, &session::JobRunner::finished, this,
+            [this](int job, bool, const QString& problem) {
+                if (const auto it = m_jobCards.find(job); it != m_jobCards.end()) {
+                    it->second->hide();
+                    it->second->deleteLater();
+                    m_jobCards.erase(it);
+                }
+                if (!problem.isEmpty()) m_workspace.say(problem, true);
+            });
     rebuild();
 }
 
@@ -178,7 +185,8 @@ void LedgeBar::saveView() {
                            [&](const doc::SavedView& v) { return v.name == name.toStdString(); });
     };
     while (taken(tr("View %1").arg(number))) ++number;
-    auto [next, id] = doc::saveView(m_workspace.document(), tr("View %1").arg(number).toStdString(), m_workspace.view());
+    auto [next, id] = doc::saveView(m_workspace.document(), tr("View %1").arg(number).toStdString(),
+                                    m_workspace.view());
     m_workspace.edit(tr("Save view"), std::move(next));
 }
 
@@ -188,20 +196,33 @@ void LedgeBar::cardMenu(Card* card, doc::Id id, bool isView) {
         const auto* view = m_workspace.document().view(id);
         const auto* sheet = m_workspace.document().sheet(id);
         bool isFine = false;
-        const QString name = QInputDialog::getText(this, tr("Rename card"), tr("Name"), QLineEdit::Normal,
-                                                   text(view ? view->name : sheet ? sheet->name : ""), &isFine).trimmed();
+        const QString name =
+            QInputDialog::getText(this, tr("Rename card"), tr("Name"), QLineEdit::Normal,
+                                  text(view    ? view->name
+                                       : sheet ? sheet->name
+                                               : ""),
+                                  &isFine)
+                .trimmed();
         if (!isFine || name.isEmpty()) return;
-        if (isView) m_workspace.edit(tr("Rename view"), doc::renameView(m_workspace.document(), id, name.toStdString()));
-        else m_workspace.edit(tr("Rename sheet"), doc::withSheet(m_workspace.document(), id, [&](doc::Sheet& s) { s.name = name.toStdString(); }));
+        if (isView)
+            m_workspace.edit(tr("Rename view"),
+                             doc::renameView(m_workspace.document(), id, name.toStdString()));
+        else
+            m_workspace.edit(tr("Rename sheet"),
+                             doc::withSheet(m_workspace.document(), id,
+                                            [&](doc::Sheet& s) { s.name = name.toStdString(); }));
     });
     if (isView)
         menu.addAction(tr("Set to what the map shows"), this, [this, id] {
             if (const auto* view = m_workspace.document().view(id))
-                m_workspace.edit(tr("Set view"), doc::saveView(m_workspace.document(), view->name, m_workspace.view()).first);
+                m_workspace.edit(
+                    tr("Set view"),
+                    doc::saveView(m_workspace.document(), view->name, m_workspace.view()).first);
         });
     menu.addAction(tr("Remove"), this, [this, id, isView] {
         m_workspace.edit(isView ? tr("Remove view") : tr("Remove sheet"),
-                         isView ? doc::removeView(m_workspace.document(), id) : doc::removeSheet(m_workspace.document(), id));
+                         isView ? doc::removeView(m_workspace.document(), id)
+                                : doc::removeSheet(m_workspace.document(), id));
     });
     menu.exec(card->mapToGlobal(QPoint(8, -8)));
 }
@@ -221,14 +242,16 @@ void LedgeBar::rebuild() {
     const auto put = [&](doc::Id id, const std::string& name, bool isView) {
         auto* card = new Card(text(name), isView ? tr("view") : tr("sheet"));
         card->setObjectName(QString("card%1").arg(id));
-        card->setToolTip(isView ? tr("Show this view: where it looks and its lamps") : tr("Show this sheet"));
+        card->setToolTip(isView ? tr("Show this view: where it looks and its lamps")
+                                : tr("Show this sheet"));
         card->setContextMenuPolicy(Qt::CustomContextMenu);
         connect(card, &Card::clicked, this, [this, id, isView] {
             if (isView) return m_workspace.showView(id);
             m_workspace.showSheet(id);
             m_workspace.setBench(Bench::Sheet);
         });
-        connect(card, &QWidget::customContextMenuRequested, this, [this, card, id, isView] { cardMenu(card, id, isView); });
+        connect(card, &QWidget::customContextMenuRequested, this,
+                [this, card, id, isView] { cardMenu(card, id, isView); });
         if (m_pictures.contains(id)) card->setPicture(m_pictures[id]);
         m_cards->layout()->addWidget(card);
         m_byId[id] = card;
@@ -241,7 +264,8 @@ void LedgeBar::rebuild() {
     add->setFixedSize(36, kCardHeight);
     add->setToolTip(tr("Keep what the map shows as a view (Ctrl+Shift+V)"));
     add->setAccessibleName(tr("Keep view"));
-    add->setStyleSheet(QString("QToolButton { border: 1px solid %1; border-radius: 7px; } QToolButton:hover { background: %2; }")
+    add->setStyleSheet(QString("QToolButton { border: 1px solid %1; border-radius: 7px; } "
+                               "QToolButton:hover { background: %2; }")
                            .arg(theme().line.name(), theme().surface.name()));
     connect(add, &QToolButton::clicked, this, &LedgeBar::saveView);
     m_cards->layout()->addWidget(add);
@@ -251,12 +275,14 @@ void LedgeBar::rebuild() {
 
 void LedgeBar::refreshShown() {
     for (const auto& [id, card] : m_byId)
-        card->setShown(id == m_workspace.sheetId() || (m_workspace.sheetId() == 0 && id == m_workspace.shownView()));
+        card->setShown(id == m_workspace.sheetId() ||
+                       (m_workspace.sheetId() == 0 && id == m_workspace.shownView()));
 }
 
 void LedgeBar::drawThumbnails() {
     const double ratio = devicePixelRatioF();
-    m_worker.start([this, ratio, snapshot = m_workspace.session().snapshot(), renderers = m_renderers,
+    m_worker.start([this, ratio, snapshot = m_workspace.session().snapshot(),
+                    renderers = m_renderers,
                     sources = m_workspace.session().sources()](const std::stop_token& stop) {
         const auto rendererFor = [&](doc::Id id) -> carto::MapRenderer& {
             return renderers->try_emplace(id, sources).first->second;
@@ -264,7 +290,8 @@ void LedgeBar::drawThumbnails() {
         const auto deliver = [this](doc::Id id, const QImage& picture) {
             QMetaObject::invokeMethod(this, [this, id, picture] {
                 m_pictures[id] = picture;
-                if (const auto it = m_byId.find(id); it != m_byId.end()) it->second->setPicture(picture);
+                if (const auto it = m_byId.find(id); it != m_byId.end())
+                    it->second->setPicture(picture);
             });
         };
         const Progress progress{stop, {}};
@@ -274,19 +301,28 @@ void LedgeBar::drawThumbnails() {
             carto::MapFrame frame;
             frame.crs = crs::parseCrs(lit.mapCrs).value_or(nullptr);
             frame.view = view.view;
-            frame.widthPx = qRound(kPictureWidth * ratio), frame.heightPx = qRound(kPictureHeight * ratio);
+            frame.widthPx = qRound(kPictureWidth * ratio),
+            frame.heightPx = qRound(kPictureHeight * ratio);
             frame.pxPerMm = frame.widthPx / kViewWidthMm;
-            const auto picture = rendererFor(view.id).picture(lit, lit.layers, frame, progress, report);
+            const auto picture =
+                rendererFor(view.id).picture(lit, lit.layers, frame, progress, report);
             if (!picture) return;
             deliver(view.id, *picture);
         }
         for (const auto& sheet : snapshot->sheets) {
-            const double scale = ratio * std::min(kPictureWidth / sheet.widthMm, kPictureHeight / sheet.heightMm) * 2;
-            QImage page(QSize(qRound(sheet.widthMm * scale), qRound(sheet.heightMm * scale)), QImage::Format_ARGB32_Premultiplied);
+            const double scale =
+                ratio * std::min(kPictureWidth / sheet.widthMm, kPictureHeight / sheet.heightMm) *
+                2;
+            QImage page(QSize(qRound(sheet.widthMm * scale), qRound(sheet.heightMm * scale)),
+                        QImage::Format_ARGB32_Premultiplied);
             QPainter painter(&page);
-            const auto done = carto::paintSheet(painter, *snapshot, sheet, scale,
-                [&](QPainter& p, const doc::SheetItem& item, const carto::MapFrame& frame) -> Result<void> {
-                    const auto picture = rendererFor(item.id).picture(*snapshot, carto::panelLayers(*snapshot, *item.as<doc::MapPanel>()), frame, progress, report);
+            const auto done = carto::paintSheet(
+                painter, *snapshot, sheet, scale,
+                [&](QPainter& p, const doc::SheetItem& item,
+                    const carto::MapFrame& frame) -> Result<void> {
+                    const auto picture = rendererFor(item.id).picture(
+                        *snapshot, carto::panelLayers(*snapshot, *item.as<doc::MapPanel>()), frame,
+                        progress, report);
                     if (!picture) return picture.error();
                     p.drawImage(0, 0, *picture);
                     return {};

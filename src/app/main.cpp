@@ -15,7 +15,9 @@ int main(int argc, char** argv) {
     parser.addHelpOption();
     parser.addVersionOption();
     const QCommandLineOption dark("dark", QObject::tr("Dark theme"));
-    const QCommandLineOption pictures("pictures", QObject::tr("Write pictures of the main views into a folder and quit"), "folder");
+    const QCommandLineOption pictures(
+        "pictures", QObject::tr("Write pictures of the main views into a folder and quit"),
+        "folder");
     parser.addOptions({dark, pictures});
     parser.addPositionalArgument("files", QObject::tr("A project, or data to add"), "[files…]");
     parser.process(application);
@@ -26,7 +28,8 @@ int main(int argc, char** argv) {
     window.resize(1280, 800);
     window.show();
     for (const QString& path : parser.positionalArguments()) window.openPath(path);
-    if (parser.isSet(pictures)) return ledge::app::takePictures(window, parser.value(pictures)) ? 0 : 1;
+    if (parser.isSet(pictures))
+        return ledge::app::takePictures(window, parser.value(pictures)) ? 0 : 1;
     if (parser.positionalArguments().isEmpty()) window.offerRecovery();
     return QApplication::exec();
 }

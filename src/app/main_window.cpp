@@ -21,7 +21,8 @@ namespace {
 constexpr int kBenchWidth = 320;
 
 QString dataFilter() {
-    return QObject::tr("Data and projects (*.ledge *.tif *.tiff *.asc *.gpkg *.shp *.geojson *.json);;All files (*)");
+    return QObject::tr("Data and projects (*.ledge *.tif *.tiff *.asc *.gpkg *.shp *.geojson "
+                       "*.json);;All files (*)");
 }
 }  // namespace
 
@@ -43,13 +44,15 @@ MainWindow::MainWindow(session::Session& session)
             m_where->setText(tr("Page %1 × %2 mm").arg(sheet->widthMm).arg(sheet->heightMm));
         m_values->clear();
     });
-    connect(&m_workspace, &Workspace::benchChanged, this, [this] { m_benches->setCurrentIndex(static_cast<int>(m_workspace.bench())); });
-    connect(m_map, &MapCanvas::hovered, this, &MainWindow::showHover);
-    connect(m_map, &MapCanvas::probed, this, [this](const Point& at, const std::vector<session::ProbeHit>& hits) {
-        m_probe->show(at, hits);
-        placeFloats();
-    });
-    connect(m_map, &MapCanvas::drawn, this, [this] {
+    connect(&m_workspace, &Workspace::benchChanged, this,
+            [this] { m_benches->setCurrentIndex(static_cast<int>(m_workspace.bench())); });
+    connect(m_map, &MapPane::hovered, this, &MainWindow::showHover);
+    connect(m_map, &MapPane::probed, this,
+            [this](const Point& at, const std::vector<session::ProbeHit>& hits) {
+                m_probe->show(at, hits);
+                placeFloats();
+            });
+    connect(m_map, &MapPane::drawn, this, [this] {
         const auto& report = m_map->report();
         m_labelsBench->setCount(report.labelsPlaced, report.labelsWithoutRoom);
         if (!report.problems.empty()) showMessage(qtext(report.problems.front().text), true);
@@ -64,7 +67,7 @@ void MainWindow::arrange() {
     m_header = new HeaderBar(m_workspace, centre);
     m_rail = new RailBar(m_workspace);
     m_stack = new StackPanel(m_workspace, m_facts);
-    m_map = new MapCanvas(m_workspace);
+    m_map = new MapPane(m_workspace);
     m_sheet = new SheetCanvas(m_workspace);
     m_canvas = new QStackedWidget;
     m_canvas->addWidget(m_map);
@@ -90,7 +93,9 @@ void MainWindow::arrange() {
     auto* terrain = new TerrainBench(m_workspace, m_facts);
     m_labelsBench = new LabelsBench(m_workspace, m_facts);
     m_sheetBench = new SheetBench(m_workspace);
-    for (QWidget* page : std::initializer_list<QWidget*>{m_dataBench, terrain, new StyleBench(m_workspace, m_facts), m_labelsBench, m_sheetBench}) {
+    for (QWidget* page :
+         std::initializer_list<QWidget*>{m_dataBench, terrain, new StyleBench(m_workspace, m_facts),
+                                         m_labelsBench, m_sheetBench}) {
         auto* scroll = new QScrollArea;
         scroll->setWidget(page);
         scroll->setWidgetResizable(true);
@@ -100,12 +105,16 @@ void MainWindow::arrange() {
     m_benchFrame = new QWidget;
     m_benchFrame->setObjectName("benchFrame");
     m_benchFrame->setFixedWidth(kBenchWidth);
-    m_benchFrame->setStyleSheet(QString("QWidget#benchFrame { background: %1; border-left: 1px solid %2; }").arg(theme().surface.name(), theme().line.name()));
+    m_benchFrame->setStyleSheet(
+        QString("QWidget#benchFrame { background: %1; border-left: 1px solid %2; }")
+            .arg(theme().surface.name(), theme().line.name()));
     auto* benchLayout = new QVBoxLayout(m_benchFrame);
     benchLayout->setContentsMargins(1, 0, 0, 0);
     benchLayout->addWidget(m_benches);
     m_stack->setAttribute(Qt::WA_StyledBackground);
-    m_stack->setStyleSheet(QString("QWidget#stackPanel { background: %1; border-right: 1px solid %2; }").arg(theme().surface.name(), theme().line.name()));
+    m_stack->setStyleSheet(
+        QString("QWidget#stackPanel { background: %1; border-right: 1px solid %2; }")
+            .arg(theme().surface.name(), theme().line.name()));
 
     auto* upper = new QHBoxLayout;
     upper->setSpacing(0);
@@ -130,11 +139,14 @@ void MainWindow::arrange() {
     m_tools = new QWidget(m_map);
     m_tools->setObjectName("tools");
     m_tools->setAttribute(Qt::WA_StyledBackground);
-    m_tools->setStyleSheet(QString("QWidget#tools { background: %1; border: 1px solid %2; border-radius: 17px; }").arg(theme().surface.name(), theme().line.name()));
+    m_tools->setStyleSheet(
+        QString("QWidget#tools { background: %1; border: 1px solid %2; border-radius: 17px; }")
+            .arg(theme().surface.name(), theme().line.name()));
     auto* tools = new QHBoxLayout(m_tools);
     tools->setContentsMargins(4, 3, 4, 3);
     tools->setSpacing(2);
-    const auto addTool = [&](const QString& name, const QString& tip, const char* key, std::optional<Tool> tool, const std::function<void()>& act) {
+    const auto addTool = [&](const QString& name, const QString& tip, const char* key,
+                             std::optional<Tool> tool, const std::function<void()>& act) {
         auto* button = new QToolButton;
         button->setText(name);
         button->setObjectName("tool" + name);
@@ -145,27 +157,39 @@ void MainWindow::arrange() {
         const auto paint = [this, button, tool] {
             const bool isOn = tool && m_workspace.tool() == *tool;
             button->setChecked(isOn);
-            button->setStyleSheet(QString("QToolButton { border-radius: 13px; padding: 5px 12px; font-weight: 500; color: %1; background: %2; border: 1px solid transparent; } QToolButton:focus { border: 1px solid %3; }")
-                                      .arg(isOn ? theme().surface.name() : theme().text.name(), isOn ? theme().indigo.name() : QString("transparent"), theme().lichen.name()));
+            button->setStyleSheet(
+                QString("QToolButton { border-radius: 13px; padding: 5px 12px; font-weight: 500; "
+                        "color: %1; background: %2; border: 1px solid transparent; } "
+                        "QToolButton:focus { border: 1px solid %3; }")
+                    .arg(isOn ? theme().surface.name() : theme().text.name(),
+                         isOn ? theme().indigo.name() : QString("transparent"),
+                         theme().lichen.name()));
         };
         connect(button, &QToolButton::clicked, this, act);
         connect(&m_workspace, &Workspace::toolChanged, button, paint);
         paint();
         tools->addWidget(button);
     };
-    addTool(tr("Move"), tr("Move the map by dragging (Alt+G)"), "Alt+G", Tool::Move, [this] { m_workspace.setTool(Tool::Move); });
-    addTool(tr("Probe"), tr("Click to read everything at a spot (Alt+R)"), "Alt+R", Tool::Probe, [this] { m_workspace.setTool(Tool::Probe); });
-    addTool(tr("Whole"), tr("Show everything that is lit (Alt+W)"), "Alt+W", {}, [this] { Q_EMIT m_workspace.fitAsked(0); });
-    addTool(tr("Back"), tr("Where the map looked before (Alt+Left)"), "Alt+Left", {}, [this] { m_workspace.goBack(); });
-    addTool(tr("Forward"), tr("Where the map looked after (Alt+Right)"), "Alt+Right", {}, [this] { m_workspace.goForward(); });
+    addTool(tr("Move"), tr("Move the map by dragging (Alt+G)"), "Alt+G", Tool::Move,
+            [this] { m_workspace.setTool(Tool::Move); });
+    addTool(tr("Probe"), tr("Click to read everything at a spot (Alt+R)"), "Alt+R", Tool::Probe,
+            [this] { m_workspace.setTool(Tool::Probe); });
+    addTool(tr("Whole"), tr("Show everything that is lit (Alt+W)"), "Alt+W", {},
+            [this] { Q_EMIT m_workspace.fitAsked(0); });
+    addTool(tr("Back"), tr("Where the map looked before (Alt+Left)"), "Alt+Left", {},
+            [this] { m_workspace.goBack(); });
+    addTool(tr("Forward"), tr("Where the map looked after (Alt+Right)"), "Alt+Right", {},
+            [this] { m_workspace.goForward(); });
     m_tools->adjustSize();
     m_probe = new ProbePanel(m_workspace, m_map);
     placeFloats();
 
     connect(m_stack, &StackPanel::addAsked, this, &MainWindow::addDialog);
     connect(m_dataBench, &DataBench::addAsked, this, &MainWindow::addDialog);
-    connect(m_dataBench, &DataBench::fileAsked, this, [this](const QString& path) { addFiles({path}); });
-    connect(terrain, &TerrainBench::fileWritten, this, [this](const QString& path) { addFiles({path}); });
+    connect(m_dataBench, &DataBench::fileAsked, this,
+            [this](const QString& path) { addFiles({path}); });
+    connect(terrain, &TerrainBench::fileWritten, this,
+            [this](const QString& path) { addFiles({path}); });
 }
 
 void MainWindow::makeActions() {
@@ -192,8 +216,10 @@ void MainWindow::makeActions() {
         const auto& history = m_session.history();
         undo->setEnabled(history.canUndo());
         redo->setEnabled(history.canRedo());
-        undo->setText(history.canUndo() ? tr("Undo: %1").arg(qtext(history.undoLabel())) : tr("Undo"));
-        redo->setText(history.canRedo() ? tr("Redo: %1").arg(qtext(history.redoLabel())) : tr("Redo"));
+        undo->setText(history.canUndo() ? tr("Undo: %1").arg(qtext(history.undoLabel()))
+                                        : tr("Undo"));
+        redo->setText(history.canRedo() ? tr("Redo: %1").arg(qtext(history.redoLabel()))
+                                        : tr("Redo"));
     };
     connect(&m_session, &session::Session::changed, this, refresh);
     refresh();
@@ -202,7 +228,9 @@ void MainWindow::makeActions() {
     add(tr("Map on the canvas"), QKeySequence("Alt+M"), [this] { m_workspace.showMap(); });
     add(tr("Map alone"), QKeySequence("F9"), [this] {
         const bool shows = !m_stack->isVisible();
-        for (QWidget* part : {static_cast<QWidget*>(m_rail), static_cast<QWidget*>(m_stack), m_benchFrame, static_cast<QWidget*>(m_ledge)}) part->setVisible(shows);
+        for (QWidget* part : {static_cast<QWidget*>(m_rail), static_cast<QWidget*>(m_stack),
+                              m_benchFrame, static_cast<QWidget*>(m_ledge)})
+            part->setVisible(shows);
     });
     add(tr("Jump field"), QKeySequence("Ctrl+J"), [this] { m_header->jumpField()->setFocus(); });
     m_menu->addSeparator();
@@ -213,7 +241,8 @@ void MainWindow::makeActions() {
 void MainWindow::placeFloats() {
     m_tools->adjustSize();
     m_tools->move(14, 12);
-    m_probe->setGeometry(m_map->width() - 262, 56, 250, std::min(m_map->height() - 68, m_probe->neededHeight()));
+    m_probe->setGeometry(m_map->width() - 262, 56, 250,
+                         std::min(m_map->height() - 68, m_probe->neededHeight()));
 }
 
 void MainWindow::resizeEvent(QResizeEvent* event) {
@@ -236,13 +265,18 @@ void MainWindow::showHover(const Point& at) {
     const auto crs = m_session.mapCrs();
     const int decimals = crs && crs->isGeographic() ? 5 : 1;
     const auto number = [decimals](double v) { return qtext(formatNumber(v, {decimals, true})); };
-    QString where = crs && crs->isGeographic() ? QString() : QString("E %1  N %2%3").arg(number(at.x), number(at.y), crs ? " m" : "");
+    QString where = crs && crs->isGeographic()
+                        ? QString()
+                        : QString("E %1  N %2%3").arg(number(at.x), number(at.y), crs ? " m" : "");
     const Point lonLat = crs::toLonLat(crs, at);
     if (lonLat.isFinite())
-        where += QString("%1%2  %3").arg(where.isEmpty() ? "" : "   ·   ", qtext(formatDegrees(lonLat.y, true)), qtext(formatDegrees(lonLat.x, false)));
+        where += QString("%1%2  %3")
+                     .arg(where.isEmpty() ? "" : "   ·   ", qtext(formatDegrees(lonLat.y, true)),
+                          qtext(formatDegrees(lonLat.x, false)));
     m_where->setStyleSheet({});
     m_where->setText(where);
-    m_hoverWorker.start([this, at, crs, snapshot = m_session.snapshot(), sources = m_session.sources()](const std::stop_token& stop) {
+    m_hoverWorker.start([this, at, crs, snapshot = m_session.snapshot(),
+                         sources = m_session.sources()](const std::stop_token& stop) {
         const auto values = session::rasterValues(*snapshot, *sources, crs, at);
         if (stop.stop_requested()) return;
         QMetaObject::invokeMethod(this, [this, values] {
@@ -256,7 +290,8 @@ void MainWindow::showHover(const Point& at) {
 void MainWindow::openPath(const QString& path) {
     if (!path.endsWith(".ledge", Qt::CaseInsensitive)) return addFiles({path});
     if (!mayLeave()) return;
-    if (const auto done = m_session.open(path.toStdString()); !done) m_workspace.say(qtext(done.error().text()), true);
+    if (const auto done = m_session.open(path.toStdString()); !done)
+        m_workspace.say(qtext(done.error().text()), true);
 }
 
 void MainWindow::addFiles(const QStringList& paths) {
@@ -269,7 +304,8 @@ void MainWindow::addFiles(const QStringList& paths) {
         const std::size_t hue = doc::allLayers(m_session.document().layers).size();
         m_session.jobs().start(
             tr("Reading %1").arg(QFileInfo(path).fileName()),
-            [made, path, hue, sources = m_session.sources()](const Progress& progress) -> Result<void> {
+            [made, path, hue,
+             sources = m_session.sources()](const Progress& progress) -> Result<void> {
                 auto layers = session::newLayersFor(path.toStdString(), *sources, hue, progress);
                 if (!layers) return layers.error();
                 *made = *std::move(layers);
@@ -278,7 +314,8 @@ void MainWindow::addFiles(const QStringList& paths) {
             [this, made, path](const Result<void>& done) {
                 if (!done) return;
                 const bool wasEmpty = m_session.document().layers.empty();
-                auto [next, ids] = session::withNewLayers(m_session.document(), std::move(*made), *m_session.sources());
+                auto [next, ids] = session::withNewLayers(m_session.document(), std::move(*made),
+                                                          *m_session.sources());
                 m_workspace.edit(tr("Add %1").arg(QFileInfo(path).fileName()), std::move(next));
                 if (ids.empty()) return;
                 m_workspace.selectLayer(ids.back());
@@ -288,13 +325,17 @@ void MainWindow::addFiles(const QStringList& paths) {
 }
 
 void MainWindow::openDialog() {
-    const QString path = QFileDialog::getOpenFileName(this, tr("Open project"), {}, tr("Projects (*.ledge)"), nullptr, QFileDialog::DontUseNativeDialog);
+    const QString path =
+        QFileDialog::getOpenFileName(this, tr("Open project"), {}, tr("Projects (*.ledge)"),
+                                     nullptr, QFileDialog::DontUseNativeDialog);
     if (!path.isEmpty()) openPath(path);
 }
 
 void MainWindow::addDialog() {
-    const QString folder = m_session.path().empty() ? QString() : qtext(m_session.path().parent_path().string());
-    addFiles(QFileDialog::getOpenFileNames(this, tr("Add data"), folder, dataFilter(), nullptr, QFileDialog::DontUseNativeDialog));
+    const QString folder =
+        m_session.path().empty() ? QString() : qtext(m_session.path().parent_path().string());
+    addFiles(QFileDialog::getOpenFileNames(this, tr("Add data"), folder, dataFilter(), nullptr,
+                                           QFileDialog::DontUseNativeDialog));
 }
 
 bool MainWindow::save() {
@@ -305,8 +346,10 @@ bool MainWindow::save() {
 }
 
 bool MainWindow::saveAs() {
-    QString path = QFileDialog::getSaveFileName(this, tr("Save project"), qtext(m_session.document().name).toLower().replace(' ', '_') + ".ledge",
-                                                tr("Projects (*.ledge)"), nullptr, QFileDialog::DontUseNativeDialog);
+    QString path = QFileDialog::getSaveFileName(
+        this, tr("Save project"),
+        qtext(m_session.document().name).toLower().replace(' ', '_') + ".ledge",
+        tr("Projects (*.ledge)"), nullptr, QFileDialog::DontUseNativeDialog);
     if (path.isEmpty()) return false;
     if (!path.endsWith(".ledge")) path += ".ledge";
     const auto done = m_session.save(path.toStdString());
@@ -316,8 +359,10 @@ bool MainWindow::saveAs() {
 
 bool MainWindow::mayLeave() {
     if (!m_session.isModified()) return true;
-    const auto answer = QMessageBox::question(this, tr("Not saved"), tr("\"%1\" has changes that are not saved.").arg(qtext(m_session.document().name)),
-                                              QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Save);
+    const auto answer = QMessageBox::question(
+        this, tr("Not saved"),
+        tr("\"%1\" has changes that are not saved.").arg(qtext(m_session.document().name)),
+        QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Save);
     if (answer == QMessageBox::Save) return save();
     return answer == QMessageBox::Discard;
 }
@@ -348,14 +393,20 @@ bool MainWindow::isBusy() const {
 void MainWindow::offerRecovery() {
     const auto found = m_session.recovery().orphans();
     if (found.empty()) return;
-    const QString name = found.front().project.empty() ? tr("a project never saved") : qtext(found.front().project.filename().string());
-    QMessageBox box(QMessageBox::Question, tr("Unsaved work"), tr("The program ended before %1 was saved. Continue from its autosaved copy?").arg(name), QMessageBox::NoButton, this);
+    const QString name = found.front().project.empty()
+                             ? tr("a project never saved")
+                             : qtext(found.front().project.filename().string());
+    QMessageBox box(
+        QMessageBox::Question, tr("Unsaved work"),
+        tr("The program ended before %1 was saved. Continue from its autosaved copy?").arg(name),
+        QMessageBox::NoButton, this);
     QAbstractButton* go = box.addButton(tr("Continue"), QMessageBox::AcceptRole);
     QAbstractButton* drop = box.addButton(tr("Discard copy"), QMessageBox::DestructiveRole);
     box.addButton(tr("Decide later"), QMessageBox::RejectRole);
     box.exec();
     if (box.clickedButton() == go) {
-        if (const auto done = m_session.recover(found.front()); !done) m_workspace.say(qtext(done.error().text()), true);
+        if (const auto done = m_session.recover(found.front()); !done)
+            m_workspace.say(qtext(done.error().text()), true);
     } else if (box.clickedButton() == drop) {
         m_session.recovery().remove(found.front());
     }

@@ -8,7 +8,7 @@
 #include "app/benches/sheet_bench.h"
 #include "app/benches/style_bench.h"
 #include "app/benches/terrain_bench.h"
-#include "app/canvas/map_canvas.h"
+#include "app/canvas/map_pane.h"
 #include "app/canvas/sheet_canvas.h"
 #include "app/header_bar.h"
 #include "app/ledge_bar.h"
@@ -26,7 +26,7 @@ public:
     explicit MainWindow(session::Session& session);
 
     Workspace& workspace() { return m_workspace; }
-    MapCanvas* map() const { return m_map; }
+    MapPane* map() const { return m_map; }
     SheetCanvas* sheetCanvas() const { return m_sheet; }
     SheetBench* sheetBench() const { return m_sheetBench; }
     /// Opens a project, or adds a data file.
@@ -63,7 +63,7 @@ private:
     RailBar* m_rail;
     StackPanel* m_stack;
     QStackedWidget* m_canvas;
-    MapCanvas* m_map;
+    MapPane* m_map;
     SheetCanvas* m_sheet;
     QWidget* m_tools;
     ProbePanel* m_probe;

@@ -16,8 +16,9 @@ ProbePanel::ProbePanel(Workspace& workspace, QWidget* parent)
     : QFrame(parent), m_workspace(workspace), m_scroll(new QScrollArea) {
     setObjectName("probePanel");
     setAccessibleName(tr("Probe"));
-    setStyleSheet(QString("QFrame#probePanel { background: %1; border: 1px solid %2; border-radius: 8px; }")
-                      .arg(theme().surface.name(), theme().line.name()));
+    setStyleSheet(
+        QString("QFrame#probePanel { background: %1; border: 1px solid %2; border-radius: 8px; }")
+            .arg(theme().surface.name(), theme().line.name()));
     auto* title = makeLabel(tr("Probe"), "heading");
     auto* close = new QToolButton;
     close->setIcon(lineIcon("x", theme().muted));
@@ -45,11 +46,13 @@ QWidget* ProbePanel::card(const session::ProbeHit& hit) {
     grid->setVerticalSpacing(2);
     auto* layer = makeLink(text(hit.layerName), tr("Select this layer"));
     layer->setStyleSheet("font-size: 11px; color: " + theme().muted.name());
-    connect(layer, &QPushButton::clicked, this, [this, id = hit.layer] { m_workspace.selectLayer(id); });
+    connect(layer, &QPushButton::clicked, this,
+            [this, id = hit.layer] { m_workspace.selectLayer(id); });
     grid->addWidget(layer, 0, 0, 1, 2, Qt::AlignLeft);
     int row = 1;
     if (hit.outline.isEmpty()) {
-        grid->addWidget(makeLabel(hit.values.empty() ? "" : text(hit.values[0].first), "muted"), row, 0);
+        grid->addWidget(makeLabel(hit.values.empty() ? "" : text(hit.values[0].first), "muted"),
+                        row, 0);
         grid->addWidget(makeLabel(text(hit.title)), row, 1);
         grid->setColumnStretch(1, 1);
         return out;
@@ -79,7 +82,8 @@ void ProbePanel::show(const Point& at, const std::vector<session::ProbeHit>& hit
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     for (const auto& hit : hits) layout->addWidget(card(hit));
-    if (hits.empty()) layout->addWidget(makeLabel(tr("Nothing of the lit layers lies here."), "muted"));
+    if (hits.empty())
+        layout->addWidget(makeLabel(tr("Nothing of the lit layers lies here."), "muted"));
     layout->addStretch(1);
     m_scroll->setWidget(body);
     setVisible(true);

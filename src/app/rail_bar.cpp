@@ -47,8 +47,10 @@ void RailBar::refresh() {
         m_buttons[i]->setChecked(isOn);
         m_buttons[i]->setIcon(lineIcon(kIcons[i], colour));
         m_buttons[i]->setStyleSheet(
-            QString("QToolButton { border-radius: 8px; font-size: 11px; padding: 3px 0; color: %1; background: %2; font-weight: %3; border: 1px solid transparent; }"
-                    "QToolButton:hover { background: %4; } QToolButton:focus { border: 1px solid %5; }")
+            QString(
+                "QToolButton { border-radius: 8px; font-size: 11px; padding: 3px 0; color: %1; "
+                "background: %2; font-weight: %3; border: 1px solid transparent; }"
+                "QToolButton:hover { background: %4; } QToolButton:focus { border: 1px solid %5; }")
                 .arg(colour.name(), isOn ? theme().surface.name() : QString("transparent"))
                 .arg(isOn ? 600 : 400)
                 .arg(theme().surface.name(), theme().indigo.name()));

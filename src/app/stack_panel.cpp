@@ -38,7 +38,8 @@ QIcon lampIcon(bool isLit) {
 }
 }  // namespace
 
-std::vector<std::pair<doc::Id, int>> visibleStrips(const std::vector<doc::LayerPtr>& layers, int depth) {
+std::vector<std::pair<doc::Id, int>> visibleStrips(const std::vector<doc::LayerPtr>& layers,
+                                                   int depth) {
     std::vector<std::pair<doc::Id, int>> out;
     for (const auto& layer : layers) {
         out.emplace_back(layer->id, depth);
@@ -103,10 +104,13 @@ Strip::Strip(Workspace& workspace, session::FactBook& facts, doc::Id layer, QWid
                                         [percent](doc::Layer& l) { l.opacity = percent / 100.0; }),
                          QString("opacity%1").arg(m_layer));
     });
-    connect(m_opacity, &QAbstractSlider::sliderReleased, this, [this] { m_workspace.session().seal(); });
+    connect(m_opacity, &QAbstractSlider::sliderReleased, this,
+            [this] { m_workspace.session().seal(); });
     connect(m_fold, &QToolButton::clicked, this, [this] {
-        m_workspace.edit(tr("Fold group"), doc::withLayer(m_workspace.document(), m_layer, [](doc::Layer& l) {
-                             if (auto* group = l.as<doc::Group>()) group->isFolded = !group->isFolded;
+        m_workspace.edit(tr("Fold group"),
+                         doc::withLayer(m_workspace.document(), m_layer, [](doc::Layer& l) {
+                             if (auto* group = l.as<doc::Group>())
+                                 group->isFolded = !group->isFolded;
                          }));
     });
     connect(m_rename, &QLineEdit::editingFinished, this, &Strip::finishRenaming);
@@ -130,19 +134,26 @@ QString Strip::factsText(const doc::Layer& layer, QString& act) {
         return tr("cannot be read");
     }
     QString out;
-    if (layer.as<doc::VectorLayer>()) out = text(facts->kind);
-    else if (layer.as<doc::Contours>()) out = tr("live from %1").arg(text(source->name));
-    else if (layer.as<doc::Hillshade>()) out = tr("hillshade · live");
-    else if (layer.as<doc::Steepness>()) out = tr("slope · live");
+    if (layer.as<doc::VectorLayer>())
+        out = text(facts->kind);
+    else if (layer.as<doc::Contours>())
+        out = tr("live from %1").arg(text(source->name));
+    else if (layer.as<doc::Hillshade>())
+        out = tr("hillshade · live");
+    else if (layer.as<doc::Steepness>())
+        out = tr("slope · live");
     else if (const auto* tint = layer.as<doc::HeightTint>())
-        out = tr("%1 to %2 m").arg(text(formatNumber(tint->style.ramp.low(), {0, true})),
-                                   text(formatNumber(tint->style.ramp.high(), {0, true})));
-    else out = text(facts->kind);
+        out = tr("%1 to %2 m")
+                  .arg(text(formatNumber(tint->style.ramp.low(), {0, true})),
+                       text(formatNumber(tint->style.ramp.high(), {0, true})));
+    else
+        out = text(facts->kind);
     if (!facts->definition && m_workspace.session().mapCrs()) {
         act = tr("declare");
         return tr("no CRS");
     }
-    if (layer.as<doc::VectorLayer>() || layer.as<doc::RasterLayer>()) out += " · " + text(facts->crs);
+    if (layer.as<doc::VectorLayer>() || layer.as<doc::RasterLayer>())
+        out += " · " + text(facts->crs);
     return out;
 }
 
@@ -152,7 +163,8 @@ void Strip::refresh() {
     const bool isNew = !(m_shown == *layer) || m_swatch->pixmap(Qt::ReturnByValue).isNull();
     m_lamp->setChecked(layer->isVisible);
     m_lamp->setIcon(lampIcon(layer->isVisible));
-    m_lamp->setToolTip(layer->isVisible ? tr("Lamp on: drawn (Space)") : tr("Lamp off: not drawn (Space)"));
+    m_lamp->setToolTip(layer->isVisible ? tr("Lamp on: drawn (Space)")
+                                        : tr("Lamp off: not drawn (Space)"));
     m_lamp->setAccessibleName(tr("Lamp of %1").arg(text(layer->name)));
     m_opacity->setAccessibleName(tr("Opacity of %1").arg(text(layer->name)));
     m_opacity->setToolTip(tr("Opacity %1 %").arg(qRound(layer->opacity * 100)));
@@ -171,7 +183,9 @@ void Strip::refresh() {
     }
     const auto* group = layer->as<doc::Group>();
     m_fold->setVisible(group != nullptr);
-    if (group) m_fold->setIcon(lineIcon(group->isFolded ? "chevron-right" : "chevron-down", theme().muted));
+    if (group)
+        m_fold->setIcon(
+            lineIcon(group->isFolded ? "chevron-right" : "chevron-down", theme().muted));
     QString act;
     const QString facts = factsText(*layer, act);
     m_line->setText(act.isEmpty() ? facts.toHtmlEscaped()
@@ -186,7 +200,8 @@ void Strip::refresh() {
 void Strip::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    const bool isSelected = m_workspace.selectedLayer() == m_layer && m_workspace.selectedItem() == 0;
+    const bool isSelected =
+        m_workspace.selectedLayer() == m_layer && m_workspace.selectedItem() == 0;
     painter.setBrush(isSelected ? theme().stone : theme().surface);
     painter.setPen(QPen(isSelected ? theme().lichen : (hasFocus() ? theme().indigo : theme().line),
                         isSelected ? 1.6 : 1));
@@ -244,16 +259,20 @@ void Strip::keyPressEvent(QKeyEvent* event) {
     if (event->modifiers() & Qt::AltModifier && place &&
         (event->key() == Qt::Key_Up || event->key() == Qt::Key_Down)) {
         auto to = *place;
-        if (event->key() == Qt::Key_Down) ++to.index;
-        else if (to.index > 0) --to.index;
-        return m_workspace.edit(tr("Move layer"), doc::moveLayer(m_workspace.document(), m_layer, to));
+        if (event->key() == Qt::Key_Down)
+            ++to.index;
+        else if (to.index > 0)
+            --to.index;
+        return m_workspace.edit(tr("Move layer"),
+                                doc::moveLayer(m_workspace.document(), m_layer, to));
     }
     switch (event->key()) {
-        case Qt::Key_Space: return m_lamp->click();
-        case Qt::Key_F2: return startRenaming();
-        case Qt::Key_Delete:
-            return m_workspace.edit(tr("Remove layer"), doc::removeLayer(m_workspace.document(), m_layer));
-        default: QFrame::keyPressEvent(event);
+    case Qt::Key_Space: return m_lamp->click();
+    case Qt::Key_F2: return startRenaming();
+    case Qt::Key_Delete:
+        return m_workspace.edit(tr("Remove layer"),
+                                doc::removeLayer(m_workspace.document(), m_layer));
+    default: QFrame::keyPressEvent(event);
     }
 }
 
@@ -265,10 +284,12 @@ void Strip::contextMenuEvent(QContextMenuEvent* event) {
     menu.addAction(tr("Show all of it"), this, [this] { Q_EMIT m_workspace.fitAsked(m_layer); });
     menu.addAction(tr("Rename…\tF2"), this, &Strip::startRenaming);
     QMenu* blend = menu.addMenu(tr("Blend mode"));
-    const QStringList names{tr("Normal"), tr("Multiply"), tr("Screen"), tr("Overlay"), tr("Soft light")};
+    const QStringList names{tr("Normal"), tr("Multiply"), tr("Screen"), tr("Overlay"),
+                            tr("Soft light")};
     for (int i = 0; i < names.size(); ++i) {
         QAction* action = blend->addAction(names[i], this, [this, i] {
-            m_workspace.editLayer(tr("Blend mode"), [i](doc::Layer& l) { l.blend = static_cast<doc::Blend>(i); });
+            m_workspace.editLayer(tr("Blend mode"),
+                                  [i](doc::Layer& l) { l.blend = static_cast<doc::Blend>(i); });
         });
         action->setCheckable(true);
         action->setChecked(static_cast<int>(layer->blend) == i);
@@ -276,8 +297,9 @@ void Strip::contextMenuEvent(QContextMenuEvent* event) {
     blend->setEnabled(!layer->isGroup());
     if (!layer->isGroup())
         menu.addAction(tr("Put into a new group"), this, [this] {
-            m_workspace.edit(tr("Group layers"),
-                             doc::groupLayers(m_workspace.document(), {m_layer}, tr("Group").toStdString()).first);
+            m_workspace.edit(tr("Group layers"), doc::groupLayers(m_workspace.document(), {m_layer},
+                                                                  tr("Group").toStdString())
+                                                     .first);
         });
     menu.addSeparator();
     menu.addAction(tr("Remove\tDelete"), this, [this] {
@@ -329,7 +351,8 @@ void StackPanel::refresh() {
     const auto order = visibleStrips(m_workspace.document().layers);
     const doc::Sheet* sheet = m_workspace.sheet();
     const auto items = sheet ? sheet->items : std::vector<doc::SheetItem>{};
-    const bool isSame = order == m_order && items == m_items && m_shownSheet == m_workspace.sheetId() &&
+    const bool isSame = order == m_order && items == m_items &&
+                        m_shownSheet == m_workspace.sheetId() &&
                         m_shownItem == m_workspace.selectedItem();
     if (!isSame) {
         m_items = items;
@@ -344,10 +367,11 @@ QWidget* StackPanel::makeItemRow(const doc::SheetItem& item) {
     auto* row = new QFrame;
     row->setObjectName(QString("item%1").arg(item.id));
     const bool isSelected = item.id == m_workspace.selectedItem();
-    row->setStyleSheet(QString("QFrame#%1 { background: %2; border: %3px solid %4; border-radius: 7px; }")
-                           .arg(row->objectName(), (isSelected ? theme().stone : theme().surface).name())
-                           .arg(isSelected ? 2 : 1)
-                           .arg((isSelected ? theme().lichen : theme().line).name()));
+    row->setStyleSheet(
+        QString("QFrame#%1 { background: %2; border: %3px solid %4; border-radius: 7px; }")
+            .arg(row->objectName(), (isSelected ? theme().stone : theme().surface).name())
+            .arg(isSelected ? 2 : 1)
+            .arg((isSelected ? theme().lichen : theme().line).name()));
     auto* layout = new QHBoxLayout(row);
     layout->setContentsMargins(6, 3, 10, 3);
     auto* lamp = new QToolButton;
@@ -358,8 +382,9 @@ QWidget* StackPanel::makeItemRow(const doc::SheetItem& item) {
     lamp->setToolTip(tr("Show or hide on the sheet"));
     const doc::Id id = item.id, sheetId = m_workspace.sheetId();
     connect(lamp, &QToolButton::clicked, this, [this, id, sheetId] {
-        m_workspace.edit(tr("Show or hide item"), doc::withItem(m_workspace.document(), sheetId, id,
-                                                                [](doc::SheetItem& i) { i.isHidden = !i.isHidden; }));
+        m_workspace.edit(tr("Show or hide item"),
+                         doc::withItem(m_workspace.document(), sheetId, id,
+                                       [](doc::SheetItem& i) { i.isHidden = !i.isHidden; }));
     });
     auto* name = makeLink(text(item.name), tr("Select this item"));
     name->setStyleSheet("font-weight: 600; color: " + theme().text.name());

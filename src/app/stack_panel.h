@@ -83,6 +83,7 @@ private:
 };
 
 /// Strips that show, top first, with their depth; children of folded groups do not.
-std::vector<std::pair<doc::Id, int>> visibleStrips(const std::vector<doc::LayerPtr>& layers, int depth = 0);
+std::vector<std::pair<doc::Id, int>> visibleStrips(const std::vector<doc::LayerPtr>& layers,
+                                                   int depth = 0);
 
 }  // namespace ledge::app

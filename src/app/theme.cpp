@@ -10,12 +10,12 @@
 namespace ledge::app {
 namespace {
 Theme light() {
-    return {"#23265A", "#3D4296", "#F6F6FB", "#E9EAF4", "#D5D7E8", "#23263F",
-            "#666A89", "#D99A2B", "#3F6B3A", "#B4532A", "#FFFFFF", "#FFFFFF", false};
+    return {"#23265A", "#3D4296", "#F6F6FB", "#E9EAF4", "#D5D7E8", "#23263F", "#666A89",
+            "#D99A2B", "#3F6B3A", "#B4532A", "#FFFFFF", "#FFFFFF", false};
 }
 Theme dark() {
-    return {"#15173A", "#8D93E6", "#1B1D30", "#24273F", "#3A3E5E", "#E8E9F6",
-            "#A3A7C6", "#E0A845", "#8FC487", "#E58A63", "#202338", "#F4F4FC", true};
+    return {"#15173A", "#8D93E6", "#1B1D30", "#24273F", "#3A3E5E", "#E8E9F6", "#A3A7C6",
+            "#E0A845", "#8FC487", "#E58A63", "#202338", "#F4F4FC", true};
 }
 Theme g_theme = light();
 
@@ -72,10 +72,12 @@ QListWidget::item { padding: 4px 6px; }
 QListWidget::item:selected { background: @stone; color: @text; }
 )css");
     const std::pair<const char*, QColor> names[] = {
-        {"@ink", t.ink}, {"@indigo", t.indigo}, {"@paper", t.paper}, {"@stone", t.stone},
-        {"@line", t.line}, {"@text", t.text}, {"@muted", t.muted}, {"@fern", t.fern},
-        {"@rust", t.rust}, {"@surface", t.surface}, {"@onink", t.onInk},
-        {"@goodback", t.isDark ? QColor("#233324") : QColor("#E9F1E6")}};
+        {"@ink", t.ink},     {"@indigo", t.indigo},
+        {"@paper", t.paper}, {"@stone", t.stone},
+        {"@line", t.line},   {"@text", t.text},
+        {"@muted", t.muted}, {"@fern", t.fern},
+        {"@rust", t.rust},   {"@surface", t.surface},
+        {"@onink", t.onInk}, {"@goodback", t.isDark ? QColor("#233324") : QColor("#E9F1E6")}};
     for (const auto& [name, colour] : names) css.replace(name, colour.name());
     return css;
 }

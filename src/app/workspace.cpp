@@ -8,7 +8,8 @@ namespace {
 constexpr std::size_t kMostSteps = 200;
 }
 
-Workspace::Workspace(session::Session& session, QObject* parent) : QObject(parent), m_session(session) {
+Workspace::Workspace(session::Session& session, QObject* parent)
+    : QObject(parent), m_session(session) {
     connect(&m_session, &session::Session::changed, this, &Workspace::dropVanished);
     connect(&m_session, &session::Session::replaced, this, [this] {
         m_layer = m_item = m_shownView = 0;

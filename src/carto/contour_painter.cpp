@@ -30,13 +30,16 @@ TextStyle labelText(const doc::ContourStyle& style, bool isWater) {
 }
 
 // The stretches of a line that lie outside all boxes, cut to within half a pixel.
-std::vector<std::vector<Point>> without(const std::vector<Point>& line, const std::vector<Box>& boxes) {
+std::vector<std::vector<Point>> without(const std::vector<Point>& line,
+                                        const std::vector<Box>& boxes) {
     std::vector<std::vector<Point>> out(1);
     const auto add = [&](Point p) {
-        const bool isBeneath = std::any_of(boxes.begin(), boxes.end(),
-                                           [p](const Box& b) { return b.contains(p); });
-        if (!isBeneath) out.back().push_back(p);
-        else if (!out.back().empty()) out.emplace_back();
+        const bool isBeneath =
+            std::any_of(boxes.begin(), boxes.end(), [p](const Box& b) { return b.contains(p); });
+        if (!isBeneath)
+            out.back().push_back(p);
+        else if (!out.back().empty())
+            out.emplace_back();
     };
     Box all;
     for (const Box& box : boxes) all.add(box);
@@ -70,8 +73,8 @@ void placeLabels(ContourDrawing& drawing, const MapFrame& frame, const doc::Cont
         for (std::size_t k = 1; k < line.points.size(); ++k)
             length += distance(line.points[k - 1], line.points[k]);
         if (length < frame.mm(18)) continue;
-        const auto groups = static_cast<std::size_t>(
-            std::max(1.0, std::round(length / frame.mm(kLabelEveryMm))));
+        const auto groups =
+            static_cast<std::size_t>(std::max(1.0, std::round(length / frame.mm(kLabelEveryMm))));
         for (std::size_t g = 0; g < groups; ++g) {
             const std::size_t from = places.size() * g / groups;
             const std::size_t to = places.size() * (g + 1) / groups;
@@ -156,7 +159,8 @@ void paintContours(QPainter& painter, const MapFrame& frame, const ContourDrawin
             for (const auto& line : drawing.lines) {
                 if (line.isIndex != isIndex || (line.level < 0) != isWater) continue;
                 path.moveTo(qt(line.points.front()));
-                for (std::size_t i = 1; i < line.points.size(); ++i) path.lineTo(qt(line.points[i]));
+                for (std::size_t i = 1; i < line.points.size(); ++i)
+                    path.lineTo(qt(line.points[i]));
             }
             QPen pen(qt(isWater ? style.water : style.land),
                      frame.mm(isIndex ? style.indexMm : style.lineMm));

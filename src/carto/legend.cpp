@@ -42,7 +42,8 @@ Ramp aboveZero(const Ramp& ramp) {
     return out;
 }
 
-void addVector(std::vector<LegendEntry>& out, const doc::Layer& layer, const doc::LegendItem& item) {
+void addVector(std::vector<LegendEntry>& out, const doc::Layer& layer,
+               const doc::LegendItem& item) {
     const auto& vector = *layer.as<doc::VectorLayer>();
     const doc::VectorStyle& style = vector.style;
     const QString name = nameOf(layer, item);
@@ -111,7 +112,8 @@ void paintEntry(QPainter& painter, QPointF at, double width, const LegendEntry& 
         const double baseline = line + 0.6 * mm + 2.6 * mm + line;
         say(0, baseline, e.low);
         say(barWidth / 2 - measure(e.middle, style, mm).width / 2, baseline, e.middle);
-        say(barWidth - measure(e.high.section(QChar(0xA0), 0, 0), style, mm).width, baseline, e.high);
+        say(barWidth - measure(e.high.section(QChar(0xA0), 0, 0), style, mm).width, baseline,
+            e.high);
         return;
     }
     drawSample(painter, QRectF(at.x(), at.y(), kPatchWidthMm * mm, kPatchHeightMm * mm), e.geometry,
@@ -174,7 +176,8 @@ double paintLegend(QPainter& painter, const QRectF& rect, const std::vector<Lege
         const double height = heightOf(entries[i], item, mm);
         // A heading stays with what it heads.
         const double needed = height + (entries[i].isHeading && i + 1 < entries.size()
-                                            ? heightOf(entries[i + 1], item, mm) : 0);
+                                            ? heightOf(entries[i + 1], item, mm)
+                                            : 0);
         if (column + 1 < columns && y > top && y - top + needed / 2 > goal) {
             ++column;
             y = top;

@@ -28,7 +28,8 @@ Box MapFrame::extent() const {
 }
 
 TargetGrid MapFrame::grid(int rim) const {
-    return {static_cast<std::size_t>(heightPx + 2 * rim), static_cast<std::size_t>(widthPx + 2 * rim),
+    return {static_cast<std::size_t>(heightPx + 2 * rim),
+            static_cast<std::size_t>(widthPx + 2 * rim),
             toMap().after({1, 0, static_cast<double>(-rim), 0, 1, static_cast<double>(-rim)})};
 }
 

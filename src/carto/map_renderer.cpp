@@ -10,11 +10,11 @@ using doc::Blend;
 
 QPainter::CompositionMode modeOf(Blend blend) {
     switch (blend) {
-        case Blend::Normal: return QPainter::CompositionMode_SourceOver;
-        case Blend::Multiply: return QPainter::CompositionMode_Multiply;
-        case Blend::Screen: return QPainter::CompositionMode_Screen;
-        case Blend::Overlay: return QPainter::CompositionMode_Overlay;
-        case Blend::SoftLight: return QPainter::CompositionMode_SoftLight;
+    case Blend::Normal: return QPainter::CompositionMode_SourceOver;
+    case Blend::Multiply: return QPainter::CompositionMode_Multiply;
+    case Blend::Screen: return QPainter::CompositionMode_Screen;
+    case Blend::Overlay: return QPainter::CompositionMode_Overlay;
+    case Blend::SoftLight: return QPainter::CompositionMode_SoftLight;
     }
     return QPainter::CompositionMode_SourceOver;
 }
@@ -37,7 +37,8 @@ QImage emptyPicture(const MapFrame& frame) {
 }
 
 Error noSource(const doc::Layer& layer) {
-    return {ErrorCode::NotFound, layer.name, "its source is not in the project", "remove the layer"};
+    return {ErrorCode::NotFound, layer.name, "its source is not in the project",
+            "remove the layer"};
 }
 }  // namespace
 

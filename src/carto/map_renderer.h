@@ -5,7 +5,7 @@
 #include <mutex>
 
 #include "carto/contour_painter.h"
-#include "carto/layer_data.h"
+#include "carto/drawing_data.h"
 #include "carto/map_frame.h"
 
 namespace ledge::carto {
@@ -24,7 +24,7 @@ struct MapReport {
 /// redraws only that one. One renderer for each place a map is shown; a call at a time.
 class MapRenderer {
 public:
-    explicit MapRenderer(std::shared_ptr<const LayerData> data) : m_data(std::move(data)) {}
+    explicit MapRenderer(std::shared_ptr<const DrawingData> data) : m_data(std::move(data)) {}
 
     /// The layers as a picture on a transparent ground. Layers that cannot be drawn are reported
     /// and left out. Errors: Cancelled.
@@ -66,9 +66,8 @@ private:
     Result<void> paintVectors(QPainter& painter, const doc::Layer& layer,
                               const doc::SourceRef& source, const MapFrame& frame,
                               const Progress& progress);
-    Result<std::shared_ptr<const Grid<float>>> heights(const doc::SourceRef& source,
-                                                       const MapFrame& frame,
-                                                       const Progress& progress);
+    Result<std::shared_ptr<const Grid<float>>>
+    heights(const doc::SourceRef& source, const MapFrame& frame, const Progress& progress);
     Result<std::shared_ptr<const ContourDrawing>> contours(const doc::Layer& layer,
                                                            const doc::SourceRef& source,
                                                            const MapFrame& frame,
@@ -80,7 +79,7 @@ private:
                     std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
                     MapReport& report);
 
-    std::shared_ptr<const LayerData> m_data;
+    std::shared_ptr<const DrawingData> m_data;
     std::map<doc::Id, Kept> m_kept;
     std::map<doc::Id, KeptHeights> m_heights;
     std::map<doc::Id, KeptContours> m_contours;

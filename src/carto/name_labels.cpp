@@ -18,7 +18,8 @@ std::vector<Point> visiblePart(const Geometry& g, const MapFrame& frame) {
         for (const Point p : g.part(i)) line.push_back(way(p));
         for (auto& piece : clipLine(line, page)) {
             double length = 0;
-            for (std::size_t k = 1; k < piece.size(); ++k) length += distance(piece[k - 1], piece[k]);
+            for (std::size_t k = 1; k < piece.size(); ++k)
+                length += distance(piece[k - 1], piece[k]);
             if (length <= bestLength) continue;
             bestLength = length;
             best = std::move(piece);
@@ -61,8 +62,12 @@ void NameLabels::add(const MapFeatures& features, const doc::VectorLayer& layer)
 void NameLabels::addName(const Feature& feature, const QString& name, double rank,
                          const doc::VectorLayer& layer) {
     const doc::LabelStyle& labels = layer.labels;
-    TextStyle style{labels.sizePt * sizeFactor(rank), labels.isBold, labels.isItalic, labels.colour,
-                    labels.hasHalo, 0};
+    TextStyle style{labels.sizePt * sizeFactor(rank),
+                    labels.isBold,
+                    labels.isItalic,
+                    labels.colour,
+                    labels.hasHalo,
+                    0};
     if (feature.geometry.type == GeometryType::Polygon) style.letterSpacing = 0.08;
     const label::TextSize size = measure(name, style, m_frame.pxPerMm);
     const Affine way = m_frame.toPixels();
@@ -70,31 +75,31 @@ void NameLabels::addName(const Feature& feature, const QString& name, double ran
     request.rank = rank;
     request.size = style.sizePt;
     switch (feature.geometry.type) {
-        case GeometryType::Point:
-            request.candidates = label::aroundPoint(
-                way(feature.geometry.points.front()),
-                m_frame.mm(layer.style.look.markMm / 2 + 0.5), size);
-            break;
-        case GeometryType::Line:
-            request.candidates = label::alongLine(visiblePart(feature.geometry, m_frame), size,
-                                                  m_frame.mm(4), false);
-            // Above the line.
-            for (label::Candidate& c : request.candidates) {
-                const double lift = size.ascent / 2 + m_frame.mm(0.6);
-                const Point up{std::sin(c.angleRadians) * lift, -std::cos(c.angleRadians) * lift};
-                c.origin = c.origin + up;
-                for (Box& box : c.boxes)
-                    box = {box.xMin + up.x, box.yMin + up.y, box.xMax + up.x, box.yMax + up.y};
-            }
-            break;
-        case GeometryType::Polygon: {
-            const Box box = feature.geometry.box();
-            const double room = box.width() / m_frame.unitsPerPx();
-            if (room > size.width * 0.7)
-                request.candidates = label::centredOn(way(anchorOf(feature.geometry)), size);
-            break;
+    case GeometryType::Point:
+        request.candidates =
+            label::aroundPoint(way(feature.geometry.points.front()),
+                               m_frame.mm(layer.style.look.markMm / 2 + 0.5), size);
+        break;
+    case GeometryType::Line:
+        request.candidates =
+            label::alongLine(visiblePart(feature.geometry, m_frame), size, m_frame.mm(4), false);
+        // Above the line.
+        for (label::Candidate& c : request.candidates) {
+            const double lift = size.ascent / 2 + m_frame.mm(0.6);
+            const Point up{std::sin(c.angleRadians) * lift, -std::cos(c.angleRadians) * lift};
+            c.origin = c.origin + up;
+            for (Box& box : c.boxes)
+                box = {box.xMin + up.x, box.yMin + up.y, box.xMax + up.x, box.yMax + up.y};
         }
-        case GeometryType::None: return;
+        break;
+    case GeometryType::Polygon: {
+        const Box box = feature.geometry.box();
+        const double room = box.width() / m_frame.unitsPerPx();
+        if (room > size.width * 0.7)
+            request.candidates = label::centredOn(way(anchorOf(feature.geometry)), size);
+        break;
+    }
+    case GeometryType::None: return;
     }
     if (request.candidates.empty()) return;
     m_requests.push_back(std::move(request));
@@ -113,7 +118,8 @@ NameLabels::Count NameLabels::paint(QPainter& painter) const {
         }
         ++count.placed;
         const label::Candidate& place = m_requests[i].candidates[*chosen[i]];
-        drawText(painter, place.origin, place.angleRadians, m_names[i], m_styles[i], m_frame.pxPerMm);
+        drawText(painter, place.origin, place.angleRadians, m_names[i], m_styles[i],
+                 m_frame.pxPerMm);
     }
     return count;
 }

@@ -9,7 +9,8 @@ namespace {
 constexpr std::size_t kRows = 32;
 
 QImage blank(std::size_t rows, std::size_t cols) {
-    return QImage(static_cast<int>(cols), static_cast<int>(rows), QImage::Format_ARGB32_Premultiplied);
+    return QImage(static_cast<int>(cols), static_cast<int>(rows),
+                  QImage::Format_ARGB32_Premultiplied);
 }
 
 QRgb premultiplied(Colour c, float share) {

@@ -1,7 +1,7 @@
 #pragma once
 #include <QImage>
 
-#include "carto/layer_data.h"
+#include "carto/drawing_data.h"
 #include "carto/map_frame.h"
 
 namespace ledge::carto {

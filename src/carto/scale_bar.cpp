@@ -37,7 +37,8 @@ void paintScaleBar(QPainter& painter, QPointF at, const ScaleBar& bar, double si
         const double value = bar.metres / (bar.isKilometres ? 1000 : 1) * i / bar.divisions;
         const QString number = QString::fromStdString(formatNumber(value));
         const double half = measure(number, style, mm).width / 2;
-        const QString said = i == bar.divisions ? number + (bar.isKilometres ? "\u00A0km" : "\u00A0m") : number;
+        const QString said =
+            i == bar.divisions ? number + (bar.isKilometres ? "\u00A0km" : "\u00A0m") : number;
         drawText(painter, {x - half, at.y() - tick - 0.9 * mm}, 0, said, style, mm);
     }
     painter.restore();

@@ -16,8 +16,8 @@ struct ScaleBar {
 ScaleBar scaleBarFor(const MapFrame& frame, double roomPx);
 
 /// Hairline bar with ticks; its left end at `at`, which is the baseline of the bar.
-void paintScaleBar(QPainter& painter, QPointF at, const ScaleBar& bar, double sizePt, double pxPerMm,
-                   Colour colour = {0x23, 0x26, 0x3F});
+void paintScaleBar(QPainter& painter, QPointF at, const ScaleBar& bar, double sizePt,
+                   double pxPerMm, Colour colour = {0x23, 0x26, 0x3F});
 
 /// A plain arrow to true north in a rectangle. Grid north serves where they differ by up to half a
 /// degree.

@@ -13,8 +13,8 @@ const Colour kInk{0x23, 0x26, 0x3F}, kMuted{0x6B, 0x6F, 0x8E};
 
 class ItemPainter {
 public:
-    ItemPainter(QPainter& painter, const doc::Document& document, const doc::Sheet& sheet, double mm,
-                const PanelPainter& paintPanel)
+    ItemPainter(QPainter& painter, const doc::Document& document, const doc::Sheet& sheet,
+                double mm, const PanelPainter& paintPanel)
         : m_painter(painter), m_document(document), m_sheet(sheet), m_mm(mm),
           m_paintPanel(paintPanel) {}
 
@@ -69,7 +69,8 @@ private:
             if (isTop) {
                 const QPointF at(m_rect.left() + share * m_rect.width(), m_rect.top());
                 m_painter.drawLine(at, at - QPointF(0, 1.2 * m_mm));
-                drawText(m_painter, {at.x() - size.width / 2, at.y() - 1.9 * m_mm}, 0, text, style, m_mm);
+                drawText(m_painter, {at.x() - size.width / 2, at.y() - 1.9 * m_mm}, 0, text, style,
+                         m_mm);
             } else {
                 const QPointF at(m_rect.left(), m_rect.bottom() - share * m_rect.height());
                 m_painter.drawLine(at, at - QPointF(1.2 * m_mm, 0));
@@ -207,8 +208,8 @@ QString liveText(const std::string& text, const doc::Document& document, const d
     const doc::SheetItem* item = sheet.panel(0);
     const auto* panel = item ? item->as<doc::MapPanel>() : nullptr;
     const auto crs = crs::parseCrs(panel ? panel->crs : document.mapCrs);
-    const QString crsName = crs && *crs ? QString::fromStdString((*crs)->name)
-                                        : QObject::tr("local coordinates");
+    const QString crsName =
+        crs && *crs ? QString::fromStdString((*crs)->name) : QObject::tr("local coordinates");
     out.replace("{project}", QString::fromStdString(document.name));
     out.replace("{sheet}", QString::fromStdString(sheet.name));
     out.replace("{crs}", crsName);

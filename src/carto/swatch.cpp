@@ -41,10 +41,12 @@ QImage reliefSwatch(const doc::Layer& layer, QSize px) {
     }
     if (const auto* tint = layer.as<doc::HeightTint>())
         return tinted(hills(px.height() + 2, px.width() + 2, tint->style.ramp.low() * 0.6,
-                            tint->style.ramp.high()), tint->style.ramp, 1);
+                            tint->style.ramp.high()),
+                      tint->style.ramp, 1);
     if (const auto* raster = layer.as<doc::RasterLayer>())
         return tinted(hills(px.height() + 2, px.width() + 2, raster->style.ramp.low(),
-                            raster->style.ramp.high()), raster->style.ramp, 1);
+                            raster->style.ramp.high()),
+                      raster->style.ramp, 1);
     if (const auto* steepness = layer.as<doc::Steepness>()) {
         auto plain = steepness->style;
         plain.heightScale.reset();
@@ -53,17 +55,22 @@ QImage reliefSwatch(const doc::Layer& layer, QSize px) {
     return {};
 }
 
-void drawContourRings(QPainter& painter, const QRectF& r, const doc::ContourStyle& style, double mm) {
+void drawContourRings(QPainter& painter, const QRectF& r, const doc::ContourStyle& style,
+                      double mm) {
     painter.setBrush(Qt::NoBrush);
     for (int i = 0; i < 4; ++i) {
-        painter.setPen(QPen(qt(style.land), std::max(0.8, (i == 1 ? style.indexMm : style.lineMm) * mm)));
+        painter.setPen(
+            QPen(qt(style.land), std::max(0.8, (i == 1 ? style.indexMm : style.lineMm) * mm)));
         const double in = i * r.height() * 0.13;
         QPainterPath path;
         const QRectF e = r.adjusted(in * 1.3 + 1, in + 1, -in * 1.1 - 1, -in * 0.9 - 1);
         path.moveTo(e.left(), e.center().y());
-        path.cubicTo(e.left(), e.top(), e.center().x(), e.top() - 1, e.center().x() + e.width() * 0.15, e.top() + e.height() * 0.12);
-        path.cubicTo(e.right(), e.top() + e.height() * 0.2, e.right(), e.bottom(), e.center().x(), e.bottom());
-        path.cubicTo(e.left() + e.width() * 0.1, e.bottom(), e.left(), e.center().y() + e.height() * 0.2, e.left(), e.center().y());
+        path.cubicTo(e.left(), e.top(), e.center().x(), e.top() - 1,
+                     e.center().x() + e.width() * 0.15, e.top() + e.height() * 0.12);
+        path.cubicTo(e.right(), e.top() + e.height() * 0.2, e.right(), e.bottom(), e.center().x(),
+                     e.bottom());
+        path.cubicTo(e.left() + e.width() * 0.1, e.bottom(), e.left(),
+                     e.center().y() + e.height() * 0.2, e.left(), e.center().y());
         painter.drawPath(path);
     }
 }
@@ -114,15 +121,18 @@ QImage swatch(const doc::Layer& layer, QSize size, double ratio) {
     QPainter painter(&image);
     painter.setRenderHint(QPainter::Antialiasing);
     const double mm = 4.2 * ratio;
-    const QRectF inner = QRectF(QPointF(0, 0), px).adjusted(4 * ratio, 4 * ratio, -4 * ratio, -4 * ratio);
+    const QRectF inner =
+        QRectF(QPointF(0, 0), px).adjusted(4 * ratio, 4 * ratio, -4 * ratio, -4 * ratio);
     if (const auto* vector = layer.as<doc::VectorLayer>()) {
         const doc::VectorStyle& style = vector->style;
         if (style.classing == doc::Classing::Categories && style.categories.size() > 1) {
             const std::size_t shown = std::min<std::size_t>(3, style.categories.size());
             const double w = inner.width() / double(shown);
             for (std::size_t i = 0; i < shown; ++i)
-                drawSample(painter, QRectF(inner.left() + double(i) * w, inner.top(), w - ratio, inner.height()),
-                           vector->geometry, style.categories[i].look, mm);
+                drawSample(
+                    painter,
+                    QRectF(inner.left() + double(i) * w, inner.top(), w - ratio, inner.height()),
+                    vector->geometry, style.categories[i].look, mm);
         } else if (style.classing == doc::Classing::Ramp) {
             drawRamp(painter, inner, style.ramp);
         } else {

@@ -47,8 +47,8 @@ void drawText(QPainter& painter, Point origin, double angle, const QString& text
         QPainterPath path;
         path.addText(0, 0, font, text);
         const double width = 2 * 0.35 * pxPerMm / k;
-        painter.strokePath(path, QPen(QColor(250, 250, 252, 178), width, Qt::SolidLine, Qt::RoundCap,
-                                      Qt::RoundJoin));
+        painter.strokePath(path, QPen(QColor(250, 250, 252, 178), width, Qt::SolidLine,
+                                      Qt::RoundCap, Qt::RoundJoin));
     }
     painter.setFont(font);
     painter.setPen(qt(style.colour));

@@ -37,7 +37,8 @@ Box frameBox(const MapFrame& frame, double growPx) {
     return Box{0, 0, double(frame.widthPx), double(frame.heightPx)}.grown(growPx);
 }
 
-QPainterPath strokePathOf(const MapFrame& frame, const Geometry& g, const Affine& way, double grow) {
+QPainterPath strokePathOf(const MapFrame& frame, const Geometry& g, const Affine& way,
+                          double grow) {
     QPainterPath path;
     const Box box = frameBox(frame, grow);
     for (std::size_t i = 0; i < g.partCount(); ++i)
@@ -61,7 +62,8 @@ QPainterPath fillPathOf(const MapFrame& frame, const Geometry& g, const Affine& 
 
 LookFinder::LookFinder(const doc::VectorStyle& style, const FeatureTable& table)
     : m_style(style), m_field(table.fieldIndex(style.field)), m_ramp(style.ramp) {
-    for (const doc::Category& category : style.categories) m_byValue[category.value] = &category.look;
+    for (const doc::Category& category : style.categories)
+        m_byValue[category.value] = &category.look;
 }
 
 Look LookFinder::at(const Feature& feature) const {
@@ -83,16 +85,16 @@ QPainterPath markPath(doc::Mark mark, double d) {
     QPainterPath path;
     const double r = d / 2;
     switch (mark) {
-        case doc::Mark::Circle: path.addEllipse(QPointF(0, 0), r, r); break;
-        case doc::Mark::Square: path.addRect(-r * 0.89, -r * 0.89, d * 0.89, d * 0.89); break;
-        case doc::Mark::Triangle:
-            path.addPolygon(QPolygonF({{0, -r * 1.15}, {r * 1.05, r * 0.75}, {-r * 1.05, r * 0.75}}));
-            path.closeSubpath();
-            break;
-        case doc::Mark::Diamond:
-            path.addPolygon(QPolygonF({{0, -r * 1.2}, {r * 1.2, 0}, {0, r * 1.2}, {-r * 1.2, 0}}));
-            path.closeSubpath();
-            break;
+    case doc::Mark::Circle: path.addEllipse(QPointF(0, 0), r, r); break;
+    case doc::Mark::Square: path.addRect(-r * 0.89, -r * 0.89, d * 0.89, d * 0.89); break;
+    case doc::Mark::Triangle:
+        path.addPolygon(QPolygonF({{0, -r * 1.15}, {r * 1.05, r * 0.75}, {-r * 1.05, r * 0.75}}));
+        path.closeSubpath();
+        break;
+    case doc::Mark::Diamond:
+        path.addPolygon(QPolygonF({{0, -r * 1.2}, {r * 1.2, 0}, {0, r * 1.2}, {-r * 1.2, 0}}));
+        path.closeSubpath();
+        break;
     }
     return path;
 }
@@ -105,10 +107,10 @@ QPen penOf(const Look& look, double pxPerMm) {
     // Dash lengths in millimetres on paper, whatever the line's width.
     const double mm = pxPerMm / pen.widthF();
     switch (look.dash) {
-        case doc::Dash::Solid: break;
-        case doc::Dash::Dashes: pen.setDashPattern({1.7 * mm, 0.8 * mm}); break;
-        case doc::Dash::Dots: pen.setDashPattern({0.35 * mm, 0.75 * mm}); break;
-        case doc::Dash::DashDot: pen.setDashPattern({2.4 * mm, 0.7 * mm, 0.4 * mm, 0.7 * mm}); break;
+    case doc::Dash::Solid: break;
+    case doc::Dash::Dashes: pen.setDashPattern({1.7 * mm, 0.8 * mm}); break;
+    case doc::Dash::Dots: pen.setDashPattern({0.35 * mm, 0.75 * mm}); break;
+    case doc::Dash::DashDot: pen.setDashPattern({2.4 * mm, 0.7 * mm, 0.4 * mm, 0.7 * mm}); break;
     }
     return pen;
 }
@@ -128,7 +130,8 @@ void paintGeometry(QPainter& painter, const MapFrame& frame, const Geometry& g, 
     if (g.type == GeometryType::Point) {
         const Box box = frameBox(frame, frame.mm(look.markMm) + 2);
         for (const Point p : g.points)
-            if (const Point at = way(p); box.contains(at)) drawMark(painter, qt(at), look, frame.pxPerMm);
+            if (const Point at = way(p); box.contains(at))
+                drawMark(painter, qt(at), look, frame.pxPerMm);
         return;
     }
     const double grow = frame.mm(look.strokeMm) + 4;

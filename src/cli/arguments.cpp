@@ -27,7 +27,8 @@ Result<std::vector<double>> numberList(const std::string& text, char separator) 
     for (std::string part; std::getline(in, part, separator);) {
         const auto number = parseNumber(part);
         if (!number || !std::isfinite(*number))
-            return Error{ErrorCode::InvalidArgument, "\"" + text + "\"", "\"" + part + "\" is no number",
+            return Error{ErrorCode::InvalidArgument, "\"" + text + "\"",
+                         "\"" + part + "\" is no number",
                          std::string("separate numbers by '") + separator + "'"};
         out.push_back(*number);
     }

@@ -42,15 +42,20 @@ public:
     WarpedRaster(RasterInfo info, std::vector<Grid<float>> bands)
         : m_info(std::move(info)), m_bands(std::move(bands)) {}
     const RasterInfo& info() const override { return m_info; }
-    Result<void> read(int band, CellWindow w, BlockView<double> out) const override { return copy(band, w, out); }
-    Result<void> read(int band, CellWindow w, BlockView<float> out) const override { return copy(band, w, out); }
+    Result<void> read(int band, CellWindow w, BlockView<double> out) const override {
+        return copy(band, w, out);
+    }
+    Result<void> read(int band, CellWindow w, BlockView<float> out) const override {
+        return copy(band, w, out);
+    }
 
 private:
     template <typename T>
     Result<void> copy(int band, CellWindow w, BlockView<T> out) const {
         for (std::size_t r = 0; r < out.rows(); ++r)
             for (std::size_t c = 0; c < out.cols(); ++c)
-                out(r, c) = static_cast<T>(m_bands[std::size_t(band)](std::size_t(w.row) + r, std::size_t(w.col) + c));
+                out(r, c) = static_cast<T>(
+                    m_bands[std::size_t(band)](std::size_t(w.row) + r, std::size_t(w.col) + c));
         return {};
     }
     RasterInfo m_info;
@@ -71,7 +76,8 @@ Result<RasterPtr> regridded(const RasterPtr& source, const Options& o, const crs
                                     o.cell > 0 ? std::optional(o.cell) : std::nullopt, extent);
     if (!grid) return grid.error();
     if (double(grid->rows) * double(grid->cols) > 1e9)
-        return Error{ErrorCode::LimitExceeded, o.dest, "over 1000 million cells would be held in memory",
+        return Error{ErrorCode::LimitExceeded, o.dest,
+                     "over 1000 million cells would be held in memory",
                      "give a larger --cell or a smaller --extent"};
     RasterInfo info = source->info();
     info.crs = target ? target : info.crs;
@@ -102,11 +108,13 @@ Result<void> convertRaster(RasterPtr raster, const Options& o, const crs::CrsPtr
         return Error{ErrorCode::InvalidArgument, o.source, "has no CRS to reproject from",
                      "add --declare-crs with the CRS it is in"};
     if (target || !o.extent.empty() || o.cell > 0) {
-        auto moved = regridded(raster, o, target ? target : raster->info().crs, context.progress.part(0, 0.7));
+        auto moved = regridded(raster, o, target ? target : raster->info().crs,
+                               context.progress.part(0, 0.7));
         if (!moved) return moved.error();
         raster = *std::move(moved);
     }
-    return io::writeRaster(*raster, o.dest, compressionOf(o.compression), context.progress.part(0.7, 1));
+    return io::writeRaster(*raster, o.dest, compressionOf(o.compression),
+                           context.progress.part(0.7, 1));
 }
 
 Result<FeatureTable> withColumns(FeatureTable table, const std::string& list) {
@@ -124,15 +132,18 @@ Result<FeatureTable> withColumns(FeatureTable table, const std::string& list) {
     for (const std::size_t i : kept) out.info.fields.push_back(table.info.fields[i]);
     for (std::size_t f = 0; f < table.features.size(); ++f) {
         out.features[f].values.clear();
-        for (const std::size_t i : kept) out.features[f].values.push_back(table.features[f].values[i]);
+        for (const std::size_t i : kept)
+            out.features[f].values.push_back(table.features[f].values[i]);
     }
     return out;
 }
 
-Result<void> convertFeatures(const FeatureSource& source, const Options& o, const crs::CrsPtr& declared,
-                             const crs::CrsPtr& target, const Context& context) {
+Result<void> convertFeatures(const FeatureSource& source, const Options& o,
+                             const crs::CrsPtr& declared, const crs::CrsPtr& target,
+                             const Context& context) {
     if (!io::writesVector(o.dest))
-        return Error{ErrorCode::Unsupported, o.dest, "vector layers cannot be written in this format",
+        return Error{ErrorCode::Unsupported, o.dest,
+                     "vector layers cannot be written in this format",
                      "use .gpkg, .geojson or .shp"};
     const auto layer = session::layerIndex(source, o.layer);
     if (!layer) return layer.error();
@@ -149,7 +160,8 @@ Result<void> convertFeatures(const FeatureSource& source, const Options& o, cons
     if (!o.extent.empty()) {
         const auto box = extentOf(o.extent);
         if (!box) return box.error();
-        std::erase_if(table->features, [&](const Feature& f) { return !f.geometry.box().intersects(*box); });
+        std::erase_if(table->features,
+                      [&](const Feature& f) { return !f.geometry.box().intersects(*box); });
         table->refreshInfo();
     }
     if (!o.columns.empty()) {

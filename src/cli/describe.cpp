@@ -49,29 +49,42 @@ Result<void> describeRaster(const RasterSource& raster, bool withNumbers, const 
         }
         Json json{{"type", cellTypeName(band.type)},
                   {"nodata", band.nodata ? number(*band.nodata) : Json(nullptr)},
-                  {"min", number(numbers.min)}, {"max", number(numbers.max)}, {"unit", band.unit}};
+                  {"min", number(numbers.min)},
+                  {"max", number(numbers.max)},
+                  {"unit", band.unit}};
         if (withNumbers)
-            json.update({{"mean", number(numbers.mean)}, {"stddev", number(numbers.deviation)},
-                         {"count", numbers.count}, {"missing", numbers.missing}});
+            json.update({{"mean", number(numbers.mean)},
+                         {"stddev", number(numbers.deviation)},
+                         {"count", numbers.count},
+                         {"missing", numbers.missing}});
         bands.push_back(std::move(json));
-        words += "band " + std::to_string(i + 1) + "   " + cellTypeName(band.type) + unitWords(band.unit);
+        words += "band " + std::to_string(i + 1) + "   " + cellTypeName(band.type) +
+                 unitWords(band.unit);
         if (withNumbers)
-            words += ", " + exactNumber(numbers.min) + " to " + exactNumber(numbers.max) + ", mean " +
-                     roundedNumber(numbers.mean, 8) + ", " + std::to_string(numbers.missing) + " missing";
+            words += ", " + exactNumber(numbers.min) + " to " + exactNumber(numbers.max) +
+                     ", mean " + roundedNumber(numbers.mean, 8) + ", " +
+                     std::to_string(numbers.missing) + " missing";
         words += "\n";
     }
     const double dx = info.toWorld.columnLength(), dy = info.toWorld.rowLength();
     if (context.asJson) {
-        const Json out{{"kind", "raster"}, {"format", info.format}, {"width", info.width},
-                       {"height", info.height}, {"bands", bands}, {"crs", crsJson(info.crs)},
-                       {"extent", boxJson(info.extent())}, {"cell", {dx, dy}},
-                       {"overviews", info.overviews}, {"notes", info.notes}};
+        const Json out{{"kind", "raster"},
+                       {"format", info.format},
+                       {"width", info.width},
+                       {"height", info.height},
+                       {"bands", bands},
+                       {"crs", crsJson(info.crs)},
+                       {"extent", boxJson(info.extent())},
+                       {"cell", {dx, dy}},
+                       {"overviews", info.overviews},
+                       {"notes", info.notes}};
         std::cout << out.dump(2) << '\n';
         return {};
     }
     std::cout << "raster   " << info.format << "\nsize     " << info.width << " x " << info.height
               << " cells of " << exactNumber(dx) << " x " << exactNumber(dy) << "\nCRS      "
-              << crsWords(info.crs) << "\nextent   " << boxWords(info.extent()) << '\n' << words;
+              << crsWords(info.crs) << "\nextent   " << boxWords(info.extent()) << '\n'
+              << words;
     for (const std::string& note : info.notes) std::cout << "note     " << note << '\n';
     return {};
 }
@@ -83,13 +96,17 @@ Result<void> describeFeatures(const FeatureSource& source, const Context& contex
         for (const Field& f : info.fields)
             fields.push_back({{"name", f.name}, {"type", fieldTypeName(f.type)}});
         const std::string type = geometryTypeName(info.geometry, info.isMulti);
-        layers.push_back({{"name", info.name}, {"geometry", type}, {"count", info.count},
-                          {"crs", crsJson(info.crs)}, {"extent", boxJson(info.extent)},
-                          {"fields", fields}, {"notes", info.notes}});
+        layers.push_back({{"name", info.name},
+                          {"geometry", type},
+                          {"count", info.count},
+                          {"crs", crsJson(info.crs)},
+                          {"extent", boxJson(info.extent)},
+                          {"fields", fields},
+                          {"notes", info.notes}});
         if (context.asJson) continue;
         std::cout << "layer    " << info.name << "\n  " << type << ", " << info.count
-                  << " features\n  CRS    " << crsWords(info.crs) << "\n  extent " << boxWords(info.extent)
-                  << "\n  fields ";
+                  << " features\n  CRS    " << crsWords(info.crs) << "\n  extent "
+                  << boxWords(info.extent) << "\n  fields ";
         for (std::size_t i = 0; i < info.fields.size(); ++i)
             std::cout << (i > 0 ? ", " : "") << info.fields[i].name << " ("
                       << fieldTypeName(info.fields[i].type) << ")";
@@ -97,7 +114,9 @@ Result<void> describeFeatures(const FeatureSource& source, const Context& contex
         for (const std::string& note : info.notes) std::cout << "  note   " << note << '\n';
     }
     if (context.asJson)
-        std::cout << Json{{"kind", "vector"}, {"format", source.format()}, {"layers", layers}}.dump(2) << '\n';
+        std::cout << Json{{"kind", "vector"}, {"format", source.format()}, {"layers", layers}}.dump(
+                         2)
+                  << '\n';
     return {};
 }
 
@@ -107,18 +126,25 @@ Result<void> describeProject(const std::string& path, const Context& context) {
     Json views = Json::array(), sheets = Json::array(), layers = Json::array();
     for (const auto& view : document->views) views.push_back({{"name", view.name}});
     for (const auto& sheet : document->sheets)
-        sheets.push_back({{"name", sheet.name}, {"width_mm", sheet.widthMm},
-                          {"height_mm", sheet.heightMm}, {"pages", 1}});
+        sheets.push_back({{"name", sheet.name},
+                          {"width_mm", sheet.widthMm},
+                          {"height_mm", sheet.heightMm},
+                          {"pages", 1}});
     for (const auto& layer : doc::allLayers(document->layers)) {
         const auto* source = document->source(layer->source);
-        layers.push_back({{"name", layer->name}, {"kind", doc::layerKind(*layer)},
-                          {"source", source ? Json(source->path.string()) : Json(nullptr)},
-                          {"crs", source && source->declaredCrs ? Json(*source->declaredCrs) : Json(nullptr)}});
+        layers.push_back(
+            {{"name", layer->name},
+             {"kind", doc::layerKind(*layer)},
+             {"source", source ? Json(source->path.string()) : Json(nullptr)},
+             {"crs", source && source->declaredCrs ? Json(*source->declaredCrs) : Json(nullptr)}});
     }
     const auto mapCrs = crs::parseCrs(document->mapCrs);
-    const Json out{{"kind", "project"}, {"name", document->name},
-                   {"crs", mapCrs ? crsJson(*mapCrs) : Json(nullptr)}, {"views", views},
-                   {"sheets", sheets}, {"layers", layers}};
+    const Json out{{"kind", "project"},
+                   {"name", document->name},
+                   {"crs", mapCrs ? crsJson(*mapCrs) : Json(nullptr)},
+                   {"views", views},
+                   {"sheets", sheets},
+                   {"layers", layers}};
     if (context.asJson) {
         std::cout << out.dump(2) << '\n';
         return {};

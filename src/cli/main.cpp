@@ -34,8 +34,10 @@ public:
         const double spent = std::chrono::duration<double>(now - m_start).count();
         if (spent < 0.7) return;
         const double left = share > 0.02 ? spent / share * (1 - share) : -1;
-        if (left < 0) std::fprintf(stderr, "\r\033[K%3.0f %%", share * 100);
-        else std::fprintf(stderr, "\r\033[K%3.0f %%  %.0f s left", share * 100, left);
+        if (left < 0)
+            std::fprintf(stderr, "\r\033[K%3.0f %%", share * 100);
+        else
+            std::fprintf(stderr, "\r\033[K%3.0f %%  %.0f s left", share * 100, left);
         m_hasLine = true;
     }
 
@@ -96,7 +98,8 @@ int main(int argc, char** argv) {
     std::signal(SIGTERM, ledge::cli::onInterrupt);
     // Text needs a font engine, but no display; Qt's own remarks would disturb scripts.
     qInstallMessageHandler([](QtMsgType type, const QMessageLogContext&, const QString& text) {
-        if (type == QtCriticalMsg || type == QtFatalMsg) std::fprintf(stderr, "%s\n", qPrintable(text));
+        if (type == QtCriticalMsg || type == QtFatalMsg)
+            std::fprintf(stderr, "%s\n", qPrintable(text));
     });
     qputenv("QT_QPA_PLATFORM", "offscreen");
     int qtArgc = 1;

@@ -22,16 +22,16 @@ Result<const T*> named(const std::vector<T>& items, const std::string& name, con
         if (item.name == name) return &item;
         known += (known.empty() ? "" : ", ") + item.name;
     }
-    return Error{ErrorCode::NotFound, std::string(kind) + " \"" + name + "\"", "is not in the project",
-                 known.empty() ? "it has none" : "it has: " + known};
+    return Error{ErrorCode::NotFound, std::string(kind) + " \"" + name + "\"",
+                 "is not in the project", known.empty() ? "it has none" : "it has: " + known};
 }
 
 void report(const carto::MapReport& report, const doc::Document& document, const Context& context) {
     if (context.isQuiet) return;
     for (const auto& problem : report.problems) {
         const auto* layer = document.layer(problem.layer);
-        std::cerr << "ledge: render: layer \"" << (layer ? layer->name : "") << "\" left out: "
-                  << problem.text << '\n';
+        std::cerr << "ledge: render: layer \"" << (layer ? layer->name : "")
+                  << "\" left out: " << problem.text << '\n';
     }
 }
 
@@ -43,10 +43,12 @@ Result<void> render(const Options& o, const Context& context) {
     if (!o.sheet.empty()) {
         const auto sheet = named(document->sheets, o.sheet, "sheet");
         if (!sheet) return sheet.error();
-        const auto done = session::exportSheet(*document, **sheet, cache, o.out, o.dpi, context.progress);
+        const auto done =
+            session::exportSheet(*document, **sheet, cache, o.out, o.dpi, context.progress);
         if (!done) return done.error();
         for (const QString& credit : carto::missingCredits(*document, **sheet))
-            std::cerr << "ledge: render: no credits item shows \"" << credit.toStdString() << "\"\n";
+            std::cerr << "ledge: render: no credits item shows \"" << credit.toStdString()
+                      << "\"\n";
         report(*done, *document, context);
         return {};
     }
@@ -54,12 +56,14 @@ Result<void> render(const Options& o, const Context& context) {
     if (!view) return view.error();
     const auto parts = numberList(o.size, 'x');
     if (!parts) return parts.error();
-    if (parts->size() != 2 || (*parts)[0] < 1 || (*parts)[1] < 1 || (*parts)[0] > 32000 || (*parts)[1] > 32000)
-        return Error{ErrorCode::InvalidArgument, "--size", "not a size in pixels", "write 1600x1000"};
+    if (parts->size() != 2 || (*parts)[0] < 1 || (*parts)[1] < 1 || (*parts)[0] > 32000 ||
+        (*parts)[1] > 32000)
+        return Error{ErrorCode::InvalidArgument, "--size", "not a size in pixels",
+                     "write 1600x1000"};
     const doc::Document lit = doc::withLampsOf(*document, (*view)->id);
     const QSize size(static_cast<int>((*parts)[0]), static_cast<int>((*parts)[1]));
-    const auto done = session::exportView(lit, (*view)->view, cache, size, o.hasDpi ? o.dpi : 96, o.out,
-                                          context.progress);
+    const auto done = session::exportView(lit, (*view)->view, cache, size, o.hasDpi ? o.dpi : 96,
+                                          o.out, context.progress);
     if (!done) return done.error();
     report(*done, lit, context);
     return {};
@@ -74,7 +78,8 @@ void addRender(CLI::App& app, const AddCommand& add) {
     auto* view = c->add_option("--view", o->view, "Name of a saved view")->excludes(sheet);
     c->add_option("--size", o->size, "Pixels of a view, WxH")->needs(view);
     c->add_option("--out", o->out, ".png, .jpg or, for sheets, .pdf")->required();
-    auto* dpi = c->add_option("--dpi", o->dpi, "300 for sheets, 96 for views")->check(CLI::Range(10, 2400));
+    auto* dpi =
+        c->add_option("--dpi", o->dpi, "300 for sheets, 96 for views")->check(CLI::Range(10, 2400));
     c->add_flag("--replace", o->mayReplace, "Overwrite the file");
     add(c, [=](const Context& context) -> Result<void> {
         if (o->sheet.empty() && o->view.empty())
@@ -90,7 +95,8 @@ void addDemo(CLI::App& app, const AddCommand& add) {
     auto folder = std::make_shared<std::string>();
     auto options = std::make_shared<demo::Options>();
     c->add_option("DIR", *folder)->required();
-    c->add_option("--cell", options->cell, "Cell of the DEM in metres")->check(CLI::IsMember({10, 15, 30, 60}));
+    c->add_option("--cell", options->cell, "Cell of the DEM in metres")
+        ->check(CLI::IsMember({10, 15, 30, 60}));
     c->add_option("--seed", options->seed, "Another archipelago");
     add(c, [=](const Context& context) -> Result<void> {
         const auto path = demo::writeDemo(*folder, *options, context.progress);

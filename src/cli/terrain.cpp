@@ -17,7 +17,8 @@ Result<session::HeightReading> readingOf(const Options& o) {
     if (o.heightScale == "auto") return out;
     const auto number = parseNumber(o.heightScale);
     if (!number || !(*number > 0) || !std::isfinite(*number))
-        return Error{ErrorCode::InvalidArgument, "--height-scale", "not auto or a positive number", ""};
+        return Error{ErrorCode::InvalidArgument, "--height-scale", "not auto or a positive number",
+                     ""};
     out.heightScale = *number;
     return out;
 }
@@ -63,7 +64,8 @@ Result<void> slope(const Options& o, const Context& context) {
     const auto ready = prepared(o);
     if (!ready) return ready.error();
     return session::writeSlope(*ready->dem, ready->heights,
-                               o.unit == "percent" ? terrain::SlopeUnit::Percent : terrain::SlopeUnit::Degrees,
+                               o.unit == "percent" ? terrain::SlopeUnit::Percent
+                                                   : terrain::SlopeUnit::Degrees,
                                o.gradient == "horn" ? terrain::GradientMethod::Horn
                                                     : terrain::GradientMethod::ZevenbergenThorne,
                                o.dest, context.progress);
@@ -96,7 +98,8 @@ void addTerrain(CLI::App& app, const AddCommand& add) {
         auto o = std::make_shared<Options>();
         c->add_option("DEM", o->dem)->required();
         c->add_option("DEST", o->dest)->required();
-        c->add_option("--height-scale", o->heightScale, "auto, or a number heights are multiplied by");
+        c->add_option("--height-scale", o->heightScale,
+                      "auto, or a number heights are multiplied by");
         c->add_option("--height-unit", o->heightUnit)->check(CLI::IsMember({"metre", "foot"}));
         c->add_flag("--replace", o->mayReplace, "Overwrite DEST");
         add(c, [o, run](const Context& context) { return run(*o, context); });
@@ -104,11 +107,13 @@ void addTerrain(CLI::App& app, const AddCommand& add) {
     };
     auto [shade, s] = command("hillshade", "8-bit shaded relief", hillshade);
     shade->add_option("--azimuth", s->azimuth, "Degrees clockwise from north");
-    shade->add_option("--altitude", s->altitude, "Degrees above the horizon")->check(CLI::Range(0, 90));
+    shade->add_option("--altitude", s->altitude, "Degrees above the horizon")
+        ->check(CLI::Range(0, 90));
     shade->add_option("--lights", s->lights, "Several lights blended: az/alt,az/alt");
     auto [steep, p] = command("slope", "Slope as 32-bit floats", slope);
     steep->add_option("--unit", p->unit)->check(CLI::IsMember({"degrees", "percent"}));
-    steep->add_option("--gradient", p->gradient)->check(CLI::IsMember({"horn", "zevenbergen-thorne"}));
+    steep->add_option("--gradient", p->gradient)
+        ->check(CLI::IsMember({"horn", "zevenbergen-thorne"}));
     auto [lines, l] = command("contours", "Contour lines with their level", contours);
     lines->add_option("--interval", l->interval)->check(CLI::PositiveNumber);
     lines->add_option("--start", l->start, "A level the interval counts from");

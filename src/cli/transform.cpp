@@ -19,8 +19,10 @@ std::vector<std::string> cells(const std::string& line) {
     bool isQuoted = false;
     for (const char c : line) {
         if (c == '"') isQuoted = !isQuoted;  // quotes stay, so that other columns pass unchanged
-        if (c == ',' && !isQuoted) out.push_back(std::exchange(cell, {}));
-        else if (c != '\r') cell += c;
+        if (c == ',' && !isQuoted)
+            out.push_back(std::exchange(cell, {}));
+        else if (c != '\r')
+            cell += c;
     }
     out.push_back(cell);
     return out;
@@ -62,9 +64,13 @@ Result<void> transform(const Options& o) {
         auto& yCell = row[static_cast<std::size_t>(y)];
         const auto px = parseNumber(xCell), py = parseNumber(yCell);
         const Point p = px && py ? way->forward(Point{*px, *py}) : kNowhere;
-        if (!px || !py) ++unreadable;
-        else if (!p.isFinite()) ++outside;
-        const auto text = [&](double v) { return o.digits > 0 ? roundedNumber(v, o.digits) : exactNumber(v); };
+        if (!px || !py)
+            ++unreadable;
+        else if (!p.isFinite())
+            ++outside;
+        const auto text = [&](double v) {
+            return o.digits > 0 ? roundedNumber(v, o.digits) : exactNumber(v);
+        };
         xCell = p.isFinite() ? text(p.x) : "";
         yCell = p.isFinite() ? text(p.y) : "";
         std::string joined;

@@ -23,7 +23,8 @@ Result<void> writeOldSurvey(const Terrain& terrain, const RasterPtr& dem, const 
     box.add(low + Point{2000, 3000});
     box.add(high - Point{0, 1500});
     Box there = way->forward(box);
-    for (double* v : {&there.xMin, &there.yMin, &there.xMax, &there.yMax}) *v = std::round(*v / 50) * 50;
+    for (double* v : {&there.xMin, &there.yMin, &there.xMax, &there.yMax})
+        *v = std::round(*v / 50) * 50;
     const auto grid = suggestedGrid(dem->info(), *way, 50.0, there);
     if (!grid) return grid.error();
     auto cells = warped(Pyramid(dem, 0), *way, *grid, Resampling::Average, progress);
@@ -32,7 +33,8 @@ Result<void> writeOldSurvey(const Terrain& terrain, const RasterPtr& dem, const 
         h = h > 0 ? std::round(h / 0.3048F) : std::numeric_limits<float>::quiet_NaN();
     RasterInfo info;
     info.toWorld = grid->toWorld;
-    return io::writeRaster(MemoryRaster(info, *std::move(cells)), path, io::Compression::None, progress);
+    return io::writeRaster(MemoryRaster(info, *std::move(cells)), path, io::Compression::None,
+                           progress);
 }
 
 Result<void> writeIn(const FeatureTable& table, int epsg, const fs::path& path) {
@@ -42,11 +44,13 @@ Result<void> writeIn(const FeatureTable& table, int epsg, const fs::path& path) 
 }
 }  // namespace
 
-Result<fs::path> writeDemo(const fs::path& folder, const Options& options, const Progress& progress) {
+Result<fs::path> writeDemo(const fs::path& folder, const Options& options,
+                           const Progress& progress) {
     std::error_code code;
     fs::create_directories(folder, code);
     if (code)
-        return Error{ErrorCode::IoFailure, folder.string(), code.message(), "choose another folder"};
+        return Error{ErrorCode::IoFailure, folder.string(), code.message(),
+                     "choose another folder"};
     auto terrain = makeTerrain(options, progress.part(0, 0.6));
     if (!terrain) return terrain.error();
     auto features = makeFeatures(*terrain, options, progress.part(0.6, 0.8));
@@ -57,17 +61,23 @@ Result<fs::path> writeDemo(const fs::path& folder, const Options& options, const
     info.crs = *crs::crsFromCode(32629);
     info.bands = {{CellType::Float32, -9999.0, "metre"}};
     Grid<float> rounded = terrain->heights;
-    for (float& h : rounded.cells()) h = std::round(h * 10) / 10;  // a decimetre is what surveys give
+    for (float& h : rounded.cells())
+        h = std::round(h * 10) / 10;  // a decimetre is what surveys give
     const RasterPtr dem = std::make_shared<MemoryRaster>(info, std::move(rounded));
     const fs::path demPath = folder / "island_dem.tif";
-    if (const auto done = io::writeRaster(*dem, demPath, io::Compression::Deflate, progress.part(0.8, 0.9)); !done)
+    if (const auto done =
+            io::writeRaster(*dem, demPath, io::Compression::Deflate, progress.part(0.8, 0.9));
+        !done)
         return done.error();
-    if (const auto done = writeOldSurvey(*terrain, dem, folder / "old_survey.asc", progress.part(0.9, 0.95)); !done)
+    if (const auto done =
+            writeOldSurvey(*terrain, dem, folder / "old_survey.asc", progress.part(0.9, 0.95));
+        !done)
         return done.error();
 
     const fs::path base = folder / "base.gpkg";
     fs::remove(base, code);
-    for (const FeatureTable* table : {&features->coast, &features->lochs, &features->streams, &features->roads})
+    for (const FeatureTable* table :
+         {&features->coast, &features->lochs, &features->streams, &features->roads})
         if (const auto done = io::writeTable(*table, base, {}); !done) return done.error();
     const fs::path council = folder / "council.gpkg";
     fs::remove(council, code);
@@ -77,7 +87,8 @@ Result<fs::path> writeDemo(const fs::path& folder, const Options& options, const
         return done.error();
     if (const auto done = io::writeTable(features->places, folder / "places.geojson", {}); !done)
         return done.error();
-    if (const auto done = writeIn(features->crofts, 3034, folder / "crofts.shp"); !done) return done.error();
+    if (const auto done = writeIn(features->crofts, 3034, folder / "crofts.shp"); !done)
+        return done.error();
 
     const doc::Document project = demoProject(folder, *features, *terrain);
     const fs::path path = folder / "skerravoe.ledge";

@@ -12,7 +12,8 @@ constexpr const char* kCredit = "Survey data: Skerravoe Islands Council, 2026 (i
 
 class ProjectBuilder {
 public:
-    explicit ProjectBuilder(std::filesystem::path folder) : m_folder(std::filesystem::absolute(folder)) {
+    explicit ProjectBuilder(std::filesystem::path folder)
+        : m_folder(std::filesystem::absolute(folder)) {
         document.name = "Skerravoe hill paths";
         document.mapCrs = "EPSG:32629";
     }
@@ -59,7 +60,8 @@ Id addRelief(ProjectBuilder& b, Id dem, const Terrain& terrain) {
     for (const float h : terrain.heights.cells()) low = std::min(low, h), high = std::max(high, h);
     const Id group = b.put("Relief of Island DEM", 0, Group{});
     HeightTint tint;
-    tint.style.ramp = heightTint("humid", std::floor(double(low) / 10) * 10, std::ceil(double(high) / 50) * 50);
+    tint.style.ramp =
+        heightTint("humid", std::floor(double(low) / 10) * 10, std::ceil(double(high) / 50) * 50);
     const Id tintId = b.put("Height tint", dem, tint, 1, Blend::Normal, group);
     Hillshade shade;
     shade.style.lights = {{315, 40}};
@@ -95,10 +97,12 @@ void addSheets(ProjectBuilder& b, const MapView& whole, const MapView& glen, Id 
 }
 }  // namespace
 
-Document demoProject(const std::filesystem::path& folder, const Features& f, const Terrain& terrain) {
+Document demoProject(const std::filesystem::path& folder, const Features& f,
+                     const Terrain& terrain) {
     ProjectBuilder b(folder);
     const Id old = b.source("Old survey grid", "old_survey.asc");
-    b.document = withSource(std::move(b.document), old, [](SourceRef& s) { s.heightUnit = HeightUnit::Foot; });
+    b.document = withSource(std::move(b.document), old,
+                            [](SourceRef& s) { s.heightUnit = HeightUnit::Foot; });
     HeightTint oldTint;
     oldTint.style.ramp = heightTint("arid", 0, 700);
     b.dark(b.put("Old survey grid", old, oldTint));
@@ -147,7 +151,8 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
     VectorLayer paths = styled(f.paths, "Hill paths");
     paths.style.classing = Classing::Categories;
     paths.style.field = "condition";
-    const auto condition = [&](const char* value, const char* label, Colour colour, double mm, Dash dash) {
+    const auto condition = [&](const char* value, const char* label, Colour colour, double mm,
+                               Dash dash) {
         Look look = paths.style.look;
         look.stroke = colour, look.strokeMm = mm, look.dash = dash;
         paths.style.categories.push_back({value, label, look});
@@ -176,7 +181,8 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
     summit.mark = Mark::Triangle;
     summit.markMm = 1.7;
     summit.hasStroke = false;
-    places.style.categories = {{"settlement", "settlement", settlement}, {"summit", "summit", summit}};
+    places.style.categories = {{"settlement", "settlement", settlement},
+                               {"summit", "summit", summit}};
     places.labels.isOn = true;
     places.labels.field = "name";
     places.labels.rankField = "rank";

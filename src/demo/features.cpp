@@ -75,9 +75,8 @@ std::vector<Geometry> areasAbove(const Grid<float>& grid, const Affine& toWorld,
         if (std::abs(area) < leastArea) continue;
         (area > 0 ? outers : holes).push_back(line.points);
     }
-    std::sort(outers.begin(), outers.end(), [](const auto& a, const auto& b) {
-        return signedArea(a) > signedArea(b);
-    });
+    std::sort(outers.begin(), outers.end(),
+              [](const auto& a, const auto& b) { return signedArea(a) > signedArea(b); });
     std::vector<Geometry> out;
     for (const auto& outer : outers) {
         std::vector<std::vector<Point>> rings{outer};
@@ -89,18 +88,21 @@ std::vector<Geometry> areasAbove(const Grid<float>& grid, const Affine& toWorld,
     return out;
 }
 
-
-const std::vector<std::string> kIslands{"Skerravoe", "Grunnay", "Lamholm", "Outer Skarf", "Little Hulm",
-                                        "Tirn", "Maaness", "Stakk", "Sulay", "The Calf", "Ronsay"};
-const std::vector<std::string> kLochs{"Tarn Hult", "Loch Brim", "Mirk Water", "Svartjorn", "Loch of Vinna",
-                                      "Gossa Water", "Tarn Mosk", "Loch Ulver", "Petta Water", "Loch Anstie"};
-const std::vector<std::string> kBurns{"Brim Burn", "Hult Burn", "Red Burn", "Skarra Water", "Moss Burn",
-                                      "Vinna Burn", "Aith Water", "Long Burn", "Mirk Burn", "Gill of Hamar",
-                                      "Norra Burn", "Kettle Burn"};
-const std::vector<std::string> kSettlements{"Brimvoe", "Hultavik", "Norrasund", "Selwick", "Tarnby",
-                                            "Westerhult", "Aithness", "Mosgarth", "Quoyra", "Hamarsgill"};
-const std::vector<std::string> kSummits{"Skerra Fell", "Hult Hamar", "Raven Stack", "Mjolla", "The Saddle",
-                                        "Grey Cairn", "Vardin", "Brim Hamar", "Ulsta Fell"};
+const std::vector<std::string> kIslands{"Skerravoe",   "Grunnay",  "Lamholm", "Outer Skarf",
+                                        "Little Hulm", "Tirn",     "Maaness", "Stakk",
+                                        "Sulay",       "The Calf", "Ronsay"};
+const std::vector<std::string> kLochs{"Tarn Hult",     "Loch Brim",   "Mirk Water", "Svartjorn",
+                                      "Loch of Vinna", "Gossa Water", "Tarn Mosk",  "Loch Ulver",
+                                      "Petta Water",   "Loch Anstie"};
+const std::vector<std::string> kBurns{"Brim Burn", "Hult Burn",     "Red Burn",   "Skarra Water",
+                                      "Moss Burn", "Vinna Burn",    "Aith Water", "Long Burn",
+                                      "Mirk Burn", "Gill of Hamar", "Norra Burn", "Kettle Burn"};
+const std::vector<std::string> kSettlements{"Brimvoe", "Hultavik",   "Norrasund", "Selwick",
+                                            "Tarnby",  "Westerhult", "Aithness",  "Mosgarth",
+                                            "Quoyra",  "Hamarsgill"};
+const std::vector<std::string> kSummits{"Skerra Fell", "Hult Hamar", "Raven Stack",
+                                        "Mjolla",      "The Saddle", "Grey Cairn",
+                                        "Vardin",      "Brim Hamar", "Ulsta Fell"};
 
 void makeCoast(const World& w, Features& out) {
     out.coast = table("coast", GeometryType::Polygon,
@@ -113,8 +115,9 @@ void makeCoast(const World& w, Features& out) {
 }
 
 void makeLochs(const World& w, Features& out) {
-    out.lochs = table("lochs", GeometryType::Polygon,
-                      {{"name", FieldType::Text}, {"area_ha", FieldType::Real}, {"height_m", FieldType::Real}});
+    out.lochs = table(
+        "lochs", GeometryType::Polygon,
+        {{"name", FieldType::Text}, {"area_ha", FieldType::Real}, {"height_m", FieldType::Real}});
     const auto lochs = areasAbove(w.terrain().lochDepth, w.terrain().toWorld, 0.25, 14000);
     std::size_t named = 0;
     for (const Geometry& loch : lochs) {
@@ -128,21 +131,26 @@ void makeLochs(const World& w, Features& out) {
         Geometry smooth = Geometry::polygon({smoothed(loch.part(0), 2)});
         const double ha = std::round(planarArea(smooth) / 1e3) / 10;
         const double height = std::round(10 * double(w.height(anchorOf(loch)))) / 10;
-        add(out.lochs, smooth, {ha > 4 && named < kLochs.size() ? Value(kLochs[named++]) : Value(), ha, height});
+        add(out.lochs, smooth,
+            {ha > 4 && named < kLochs.size() ? Value(kLochs[named++]) : Value(), ha, height});
     }
 }
 
 void makeStreams(const World& w, const Flow& flow, Features& out) {
-    out.streams = table("streams", GeometryType::Line,
-                        {{"name", FieldType::Text}, {"order", FieldType::Integer}, {"length_km", FieldType::Real}});
+    out.streams = table(
+        "streams", GeometryType::Line,
+        {{"name", FieldType::Text}, {"order", FieldType::Integer}, {"length_km", FieldType::Real}});
     const std::size_t C = w.terrain().heights.cols();
     const auto cells = w.terrain().heights.cells();
     const double cellArea = w.terrain().cell * w.terrain().cell;
     const double least = 0.22e6 / cellArea;
-    const auto isStream = [&](std::size_t i) { return double(flow.area[i]) >= least && cells[i] > 0; };
+    const auto isStream = [&](std::size_t i) {
+        return double(flow.area[i]) >= least && cells[i] > 0;
+    };
     std::vector<std::uint8_t> inflows(cells.size(), 0), order(cells.size(), 0);
     for (std::size_t i = 0; i < cells.size(); ++i)
-        if (isStream(i) && flow.receiver[i] != i && inflows[flow.receiver[i]] < 8) ++inflows[flow.receiver[i]];
+        if (isStream(i) && flow.receiver[i] != i && inflows[flow.receiver[i]] < 8)
+            ++inflows[flow.receiver[i]];
     // Strahler order, upstream cells first.
     std::vector<std::uint8_t> highest(cells.size(), 0), twice(cells.size(), 0);
     for (std::size_t k = flow.order.size(); k-- > 0;) {
@@ -150,8 +158,10 @@ void makeStreams(const World& w, const Flow& flow, Features& out) {
         if (!isStream(i)) continue;
         order[i] = highest[i] == 0 ? 1 : static_cast<std::uint8_t>(highest[i] + (twice[i] ? 1 : 0));
         const std::uint32_t to = flow.receiver[i];
-        if (order[i] > highest[to]) highest[to] = order[i], twice[to] = 0;
-        else if (order[i] == highest[to]) twice[to] = 1;
+        if (order[i] > highest[to])
+            highest[to] = order[i], twice[to] = 0;
+        else if (order[i] == highest[to])
+            twice[to] = 1;
     }
     struct Reach {
         std::vector<Point> points;
@@ -173,19 +183,20 @@ void makeStreams(const World& w, const Flow& flow, Features& out) {
         }
         if (reach.points.size() > 4) reaches.push_back(std::move(reach));
     }
-    std::sort(reaches.begin(), reaches.end(), [](const Reach& a, const Reach& b) { return a.area > b.area; });
+    std::sort(reaches.begin(), reaches.end(),
+              [](const Reach& a, const Reach& b) { return a.area > b.area; });
     std::size_t named = 0;
     std::vector<Point> mouths;
     for (const Reach& reach : reaches) {
         const auto line = smoothed(simplified(reach.points, w.terrain().cell * 0.8), 2);
         const Geometry g = Geometry::line(line);
-        const bool isApart = std::all_of(mouths.begin(), mouths.end(), [&](Point m) {
-            return distance(m, line.back()) > 1800;
-        });
+        const bool isApart = std::all_of(mouths.begin(), mouths.end(),
+                                         [&](Point m) { return distance(m, line.back()) > 1800; });
         const bool isNamed = named < kBurns.size() && isApart && planarLength(g) > 700;
         if (isNamed) mouths.push_back(line.back());
-        add(out.streams, g, {isNamed ? Value(kBurns[named++]) : Value(), std::int64_t{reach.order},
-                             std::round(planarLength(g) / 10) / 100});
+        add(out.streams, g,
+            {isNamed ? Value(kBurns[named++]) : Value(), std::int64_t{reach.order},
+             std::round(planarLength(g) / 10) / 100});
     }
 }
 
@@ -199,7 +210,8 @@ std::vector<Point> findSettlements(const World& w, Random& random) {
         for (int k = 0; k < 16 && !nearSea; ++k)
             nearSea = w.height(p + Point{std::cos(k * 0.3927), std::sin(k * 0.3927)} * 350) <= 0;
         const double apart = out.size() < 6 ? 3400 : 2300;
-        const bool isFree = std::all_of(out.begin(), out.end(), [&](Point o) { return distance(o, p) > apart; });
+        const bool isFree =
+            std::all_of(out.begin(), out.end(), [&](Point o) { return distance(o, p) > apart; });
         if (nearSea && isFree) out.push_back(p);
     }
     return out;
@@ -271,7 +283,8 @@ public:
                 if (m_wet[n]) continue;
                 const double length = m_step * std::hypot(kRow[k], kCol[k]);
                 const double slope = std::abs(double(m_heights[n] - m_heights[i])) / length;
-                const double pace = m_isRoad ? 1 + 260 * slope * slope : std::exp(3.5 * slope) + 14 * slope * slope;
+                const double pace =
+                    m_isRoad ? 1 + 260 * slope * slope : std::exp(3.5 * slope) + 14 * slope * slope;
                 const double next = spent + length * pace;
                 if (next >= cost[n]) continue;
                 cost[n] = next;
@@ -294,8 +307,10 @@ private:
                 m_origin.y - (double(i / m_cols) + 0.5) * m_step};
     }
     std::size_t indexOf(Point p) const {
-        const auto c = static_cast<std::size_t>(std::clamp((p.x - m_origin.x) / m_step, 0.0, double(m_cols - 1)));
-        const auto r = static_cast<std::size_t>(std::clamp((m_origin.y - p.y) / m_step, 0.0, double(m_rows - 1)));
+        const auto c = static_cast<std::size_t>(
+            std::clamp((p.x - m_origin.x) / m_step, 0.0, double(m_cols - 1)));
+        const auto r = static_cast<std::size_t>(
+            std::clamp((m_origin.y - p.y) / m_step, 0.0, double(m_rows - 1)));
         return r * m_cols + c;
     }
     const World& m_w;
@@ -310,13 +325,17 @@ private:
 void makePlaces(const World& w, const std::vector<Point>& towns, const std::vector<Cell>& summits,
                 Random& random, Features& out) {
     out.places = table("places", GeometryType::Point,
-                       {{"name", FieldType::Text}, {"kind", FieldType::Text}, {"rank", FieldType::Integer},
-                        {"height_m", FieldType::Real}, {"people", FieldType::Integer}});
+                       {{"name", FieldType::Text},
+                        {"kind", FieldType::Text},
+                        {"rank", FieldType::Integer},
+                        {"height_m", FieldType::Real},
+                        {"people", FieldType::Integer}});
     for (std::size_t i = 0; i < towns.size(); ++i) {
         const std::int64_t rank = i == 0 ? 3 : (i < 4 ? 2 : 1);
         const std::int64_t people = i == 0 ? 1460 : 40 + random.below(i < 4 ? 420 : 110);
         add(out.places, Geometry::point(towns[i]),
-            {kSettlements[i], std::string("settlement"), rank, std::round(double(w.height(towns[i]))), people});
+            {kSettlements[i], std::string("settlement"), rank,
+             std::round(double(w.height(towns[i]))), people});
     }
     const auto names = kSummits;
     for (std::size_t i = 0; i < summits.size(); ++i)
@@ -328,9 +347,12 @@ void makePlaces(const World& w, const std::vector<Point>& towns, const std::vect
 void makeWays(const World& w, const std::vector<Point>& towns, const std::vector<Cell>& summits,
               Features& out) {
     out.paths = table("hill_paths", GeometryType::Line,
-                      {{"name", FieldType::Text}, {"condition", FieldType::Text},
-                       {"length_km", FieldType::Real}, {"surveyed", FieldType::Integer}});
-    out.roads = table("roads", GeometryType::Line, {{"name", FieldType::Text}, {"class", FieldType::Text}});
+                      {{"name", FieldType::Text},
+                       {"condition", FieldType::Text},
+                       {"length_km", FieldType::Real},
+                       {"surveyed", FieldType::Integer}});
+    out.roads =
+        table("roads", GeometryType::Line, {{"name", FieldType::Text}, {"class", FieldType::Text}});
     const Walker walker(w, 60, false), driver(w, 60, true);
     static const char* const kConditions[] = {"sound", "worn", "to be re-routed"};
     int count = 0;
@@ -339,11 +361,13 @@ void makeWays(const World& w, const std::vector<Point>& towns, const std::vector
         const double km = planarLength(g) / 1000;
         if (line.size() < 3 || km > 12) return;
         // What crosses steep ground is worn first.
-        const auto steep = std::count_if(line.begin(), line.end(), [&](Point p) { return w.slope(p, 40) > 0.42; });
+        const auto steep =
+            std::count_if(line.begin(), line.end(), [&](Point p) { return w.slope(p, 40) > 0.42; });
         const double share = static_cast<double>(steep) / static_cast<double>(line.size());
         const int state = share > 0.3 ? 2 : (share > 0.12 ? 1 : 0);
-        add(out.paths, g, {name, std::string(kConditions[state]), std::round(km * 100) / 100,
-                           std::int64_t{2024 + count++ % 3}});
+        add(out.paths, g,
+            {name, std::string(kConditions[state]), std::round(km * 100) / 100,
+             std::int64_t{2024 + count++ % 3}});
     };
     for (std::size_t i = 0; i < summits.size(); ++i) {
         std::vector<std::size_t> near(towns.size());
@@ -363,19 +387,25 @@ void makeWays(const World& w, const std::vector<Point>& towns, const std::vector
         const auto line = driver.way(towns[best], towns[i]);
         if (line.size() > 2)
             add(out.roads, Geometry::line(line),
-                {kSettlements[best] + " to " + kSettlements[i], std::string(i < 4 ? "main" : "minor")});
+                {kSettlements[best] + " to " + kSettlements[i],
+                 std::string(i < 4 ? "main" : "minor")});
     }
 }
 
 void makeCrofts(const World& w, const std::vector<Point>& towns, Random& random, Features& out) {
     out.crofts = table("crofts", GeometryType::Polygon,
-                       {{"croft", FieldType::Text}, {"township", FieldType::Text},
-                        {"area_ha", FieldType::Real}, {"use", FieldType::Text}, {"sheep", FieldType::Integer}});
+                       {{"croft", FieldType::Text},
+                        {"township", FieldType::Text},
+                        {"area_ha", FieldType::Real},
+                        {"use", FieldType::Text},
+                        {"sheep", FieldType::Integer}});
     static const char* const kUses[] = {"grazing", "hay", "grazing", "arable", "grazing", "fallow"};
     for (std::size_t t = 0; t < towns.size(); ++t) {
         // Long strips square to the contour, as crofts run from shore to hill.
-        const double gx = double(w.height(towns[t] + Point{250, 0}) - w.height(towns[t] - Point{250, 0}));
-        const double gy = double(w.height(towns[t] + Point{0, 250}) - w.height(towns[t] - Point{0, 250}));
+        const double gx =
+            double(w.height(towns[t] + Point{250, 0}) - w.height(towns[t] - Point{250, 0}));
+        const double gy =
+            double(w.height(towns[t] + Point{0, 250}) - w.height(towns[t] - Point{0, 250}));
         const double turn = std::atan2(gy, gx);
         const Point up{std::cos(turn), std::sin(turn)}, along{-up.y, up.x};
         const double width = random.between(85, 120), length = random.between(330, 430);
@@ -385,9 +415,15 @@ void makeCrofts(const World& w, const std::vector<Point>& towns, Random& random,
                 const double from = -length * 0.6 + band * (length + 24);
                 std::vector<Point> ring;
                 bool isUsable = true;
-                for (const auto& [a, u] : {std::pair{0.0, 0.0}, {1.0, 0.0}, {1.0, 0.5}, {1.0, 1.0}, {0.0, 1.0}, {0.0, 0.5}}) {
+                for (const auto& [a, u] : {std::pair{0.0, 0.0},
+                                           {1.0, 0.0},
+                                           {1.0, 0.5},
+                                           {1.0, 1.0},
+                                           {0.0, 1.0},
+                                           {0.0, 0.5}}) {
                     const double bend = 0.06 * width * std::sin(i * 1.7 + a);
-                    const Point p = towns[t] + along * ((i + a) * width) + up * (from + u * length + bend);
+                    const Point p =
+                        towns[t] + along * ((i + a) * width) + up * (from + u * length + bend);
                     isUsable = isUsable && w.height(p) > 2 && w.slope(p, 40) < 0.42;
                     ring.push_back(p);
                 }
@@ -404,8 +440,10 @@ void makeCrofts(const World& w, const std::vector<Point>& towns, Random& random,
 
 void makeDistricts(const World& w, const std::vector<Point>& towns, Random& random, Features& out) {
     out.districts = table("districts", GeometryType::Polygon,
-                          {{"name", FieldType::Text}, {"households", FieldType::Integer},
-                           {"sheep", FieldType::Integer}, {"area_km2", FieldType::Real}});
+                          {{"name", FieldType::Text},
+                           {"households", FieldType::Integer},
+                           {"sheep", FieldType::Integer},
+                           {"area_km2", FieldType::Real}});
     const auto& t = w.terrain();
     const double step = 40;
     const auto rows = static_cast<std::size_t>(double(t.heights.rows()) * t.cell / step);
@@ -419,7 +457,8 @@ void makeDistricts(const World& w, const std::vector<Point>& towns, Random& rand
             const Point p = toWorld({double(c) + 0.5, double(r) + 0.5});
             if (w.height(p) <= 0) continue;
             const Point bent = p + Point{fractalNoise(p.x / 1700, p.y / 1700, 3, 3),
-                                         fractalNoise(p.x / 1700, p.y / 1700, 4, 3)} * 900;
+                                         fractalNoise(p.x / 1700, p.y / 1700, 4, 3)} *
+                                       900;
             std::size_t best = 0;
             for (std::size_t k = 1; k < seats; ++k)
                 if (distance(towns[k], bent) < distance(towns[best], bent)) best = k;
@@ -448,18 +487,23 @@ void makeGauges(const World& w, Random& random, Features& out) {
     static const char* const kMonths[] = {"jan", "feb", "mar", "apr", "may", "jun",
                                           "jul", "aug", "sep", "oct", "nov", "dec"};
     std::vector<Field> fields{{"gauge", FieldType::Text}, {"height_m", FieldType::Real}};
-    for (const char* month : kMonths) fields.push_back({std::string(month) + "_mm", FieldType::Real});
+    for (const char* month : kMonths)
+        fields.push_back({std::string(month) + "_mm", FieldType::Real});
     fields.push_back({"year_mm", FieldType::Real});
     out.gauges = table("rain_gauges", GeometryType::Point, std::move(fields));
-    constexpr double kShare[] = {0.115, 0.09, 0.085, 0.06, 0.055, 0.055, 0.06, 0.075, 0.09, 0.105, 0.105, 0.105};
+    constexpr double kShare[] = {0.115, 0.09,  0.085, 0.06,  0.055, 0.055,
+                                 0.06,  0.075, 0.09,  0.105, 0.105, 0.105};
     std::vector<Point> taken;
     for (int tries = 0; tries < 20000 && taken.size() < 28; ++tries) {
         const Point p{random.between(397500, 422500), random.between(6819500, 6839000)};
         const float h = w.height(p);
         if (h < 4 || w.slope(p, 30) > 0.4) continue;
-        if (!std::all_of(taken.begin(), taken.end(), [&](Point o) { return distance(o, p) > 1250; })) continue;
+        if (!std::all_of(taken.begin(), taken.end(),
+                         [&](Point o) { return distance(o, p) > 1250; }))
+            continue;
         taken.push_back(p);
-        const double year = 1050 + 1.6 * double(h) - 0.014 * (p.x - 398000) + random.between(-60, 60);
+        const double year =
+            1050 + 1.6 * double(h) - 0.014 * (p.x - 398000) + random.between(-60, 60);
         std::vector<Value> values{"G" + std::to_string(100 + taken.size()), std::round(double(h))};
         double sum = 0;
         for (const double share : kShare) {
@@ -496,8 +540,8 @@ Result<Features> makeFeatures(const Terrain& terrain, const Options& options,
     makeCrofts(w, towns, random, out);
     makeDistricts(w, towns, random, out);
     makeGauges(w, random, out);
-    for (FeatureTable* t : {&out.coast, &out.lochs, &out.streams, &out.places, &out.paths, &out.roads,
-                            &out.crofts, &out.districts, &out.gauges})
+    for (FeatureTable* t : {&out.coast, &out.lochs, &out.streams, &out.places, &out.paths,
+                            &out.roads, &out.crofts, &out.districts, &out.gauges})
         t->refreshInfo();
     progress.at(1);
     return out;

@@ -9,7 +9,8 @@
 
 namespace ledge::demo {
 namespace {
-// 36 x 24 km of open sea around 61.6 N 10.7 W; the islands are laid out from kIslandLeft, kIslandTop.
+// 36 x 24 km of open sea around 61.6 N 10.7 W; the islands are laid out from kIslandLeft,
+// kIslandTop.
 constexpr double kLeft = 392000, kTop = 6841020, kWidth = 36000, kHeight = 24000;
 constexpr double kIslandLeft = 6000, kIslandTop = 2000;
 constexpr double kRelief = 0.62;  // of the eroded heights
@@ -19,11 +20,11 @@ struct Hump {
     double x, y, rx, ry, turn, rise;
 };
 // Main island in a crescent open to the south, and its skerries; kilometres from the upper left.
-constexpr Hump kHumps[] = {
-    {8.2, 8.6, 5.6, 4.6, 0.35, 1.0},  {13.2, 7.4, 5.6, 4.0, -0.25, 1.15}, {17.4, 10.6, 3.6, 5.6, 0.2, 1.05},
-    {6.6, 12.4, 2.7, 3.0, 0.5, 0.7},  {20.6, 4.4, 1.5, 1.0, 0.6, 0.45},   {3.0, 4.3, 1.3, 0.9, -0.5, 0.42},
-    {10.6, 16.6, 1.5, 0.9, 0.2, 0.42}, {22.3, 15.4, 0.9, 1.3, 0.3, 0.38},  {13.1, 17.5, 0.6, 0.5, 0.0, 0.3},
-    {1.7, 9.8, 0.7, 0.6, 0.0, 0.32}};
+constexpr Hump kHumps[] = {{8.2, 8.6, 5.6, 4.6, 0.35, 1.0},   {13.2, 7.4, 5.6, 4.0, -0.25, 1.15},
+                           {17.4, 10.6, 3.6, 5.6, 0.2, 1.05}, {6.6, 12.4, 2.7, 3.0, 0.5, 0.7},
+                           {20.6, 4.4, 1.5, 1.0, 0.6, 0.45},  {3.0, 4.3, 1.3, 0.9, -0.5, 0.42},
+                           {10.6, 16.6, 1.5, 0.9, 0.2, 0.42}, {22.3, 15.4, 0.9, 1.3, 0.3, 0.38},
+                           {13.1, 17.5, 0.6, 0.5, 0.0, 0.3},  {1.7, 9.8, 0.7, 0.6, 0.0, 0.32}};
 
 // How far inside the islands a place lies: positive on land, rising to about 1.
 double landness(double xKm, double yKm, std::uint64_t seed) {
@@ -47,8 +48,9 @@ Grid<float> sampleLand(double cell, std::uint64_t seed) {
     Grid<float> out(rowsFor(cell), colsFor(cell));
     for (std::size_t r = 0; r < out.rows(); ++r)
         for (std::size_t c = 0; c < out.cols(); ++c)
-            out(r, c) = static_cast<float>(landness(((double(c) + 0.5) * cell - kIslandLeft) / 1000,
-                                                    ((double(r) + 0.5) * cell - kIslandTop) / 1000, seed));
+            out(r, c) =
+                static_cast<float>(landness(((double(c) + 0.5) * cell - kIslandLeft) / 1000,
+                                            ((double(r) + 0.5) * cell - kIslandTop) / 1000, seed));
     return out;
 }
 
@@ -69,12 +71,14 @@ void erode(Grid<float>& z, const Grid<float>& land, double cell, double uplift, 
         const bool isDiagonal = step > 1.5 && std::abs(step - static_cast<double>(z.cols())) > 0.5;
         const double length = isDiagonal ? cell * 1.41421356 : cell;
         // Rain gathers into channels only below a threshold area; above it slopes stay whole.
-        const double area = std::max(0.0, static_cast<double>(flow.area[i]) * cell * cell - channelArea);
+        const double area =
+            std::max(0.0, static_cast<double>(flow.area[i]) * cell * cell - channelArea);
         const double x = double(i % z.cols()) * cell / 2300, y = double(i / z.cols()) * cell / 2300;
         const double softness = std::exp(0.9 * fractalNoise(x, y, seed + 401, 3));  // kinds of rock
         const double f = kErodibility * softness * years * std::sqrt(area) / length;
         // Uneven ground keeps channels from running along the grid.
-        const double uneven = 0.9 * valueNoise(x * 2300 / (cell * 1.7), y * 2300 / (cell * 1.7), seed + 977);
+        const double uneven =
+            0.9 * valueNoise(x * 2300 / (cell * 1.7), y * 2300 / (cell * 1.7), seed + 977);
         const double raised = static_cast<double>(h) +
                               uplift * years * std::min(1.0, 0.04 + inside * 1.9) * (1 + uneven);
         h = static_cast<float>((raised + f * static_cast<double>(z.cells()[to])) / (1 + f));
@@ -102,7 +106,8 @@ Grid<float> refined(const Grid<float>& in, std::size_t factor) {
                                      (3 * s * s * s - 6 * s * s + 4) / 6, t * t * t / 6};
     };
     const auto clamped = [](std::int64_t i, std::size_t n) {
-        return static_cast<std::size_t>(std::clamp<std::int64_t>(i, 0, static_cast<std::int64_t>(n) - 1));
+        return static_cast<std::size_t>(
+            std::clamp<std::int64_t>(i, 0, static_cast<std::int64_t>(n) - 1));
     };
     for (std::size_t r = 0; r < out.rows(); ++r) {
         const double y = (double(r) + 0.5) / double(factor) - 0.5;
@@ -116,8 +121,9 @@ Grid<float> refined(const Grid<float>& in, std::size_t factor) {
             for (std::size_t j = 0; j < 4; ++j)
                 for (std::size_t i = 0; i < 4; ++i)
                     sum += wy[j] * wx[i] *
-                           static_cast<double>(in(clamped(iy - 1 + static_cast<std::int64_t>(j), in.rows()),
-                                                  clamped(ix - 1 + static_cast<std::int64_t>(i), in.cols())));
+                           static_cast<double>(
+                               in(clamped(iy - 1 + static_cast<std::int64_t>(j), in.rows()),
+                                  clamped(ix - 1 + static_cast<std::int64_t>(i), in.cols())));
             out(r, c) = static_cast<float>(sum);
         }
     }
@@ -126,15 +132,15 @@ Grid<float> refined(const Grid<float>& in, std::size_t factor) {
 
 // Metres to the nearest cell for which `isTarget`, by two sweeps of chamfer distances
 // (Borgefors 1986).
-Grid<float> distanceTo(const Grid<float>& z, double cell, const std::function<bool(float)>& isTarget) {
+Grid<float> distanceTo(const Grid<float>& z, double cell,
+                       const std::function<bool(float)>& isTarget) {
     Grid<float> d(z.rows(), z.cols(), 1e9F);
     for (std::size_t i = 0; i < z.cells().size(); ++i)
         if (isTarget(z.cells()[i])) d.cells()[i] = 0;
     const auto a = static_cast<float>(cell), b = static_cast<float>(cell * 1.4142);
     const std::size_t R = z.rows(), C = z.cols();
-    const auto relax = [&](std::size_t r, std::size_t c, std::size_t r2, std::size_t c2, float step) {
-        d(r, c) = std::min(d(r, c), d(r2, c2) + step);
-    };
+    const auto relax = [&](std::size_t r, std::size_t c, std::size_t r2, std::size_t c2,
+                           float step) { d(r, c) = std::min(d(r, c), d(r2, c2) + step); };
     for (std::size_t r = 0; r < R; ++r)
         for (std::size_t c = 0; c < C; ++c) {
             if (c > 0) relax(r, c, r, c - 1, a);
@@ -165,12 +171,14 @@ void cutCliffs(Grid<float>& z, double cell, std::uint64_t seed) {
             for (const auto& [dr, dc] : {std::pair{0, -1}, {-1, -1}, {-1, 0}}) {
                 const std::int64_t rr = static_cast<std::int64_t>(r) + dr * reach;
                 const std::int64_t cc = static_cast<std::int64_t>(c) + dc * reach;
-                const bool isOpen = rr < 0 || cc < 0 ||
-                                    before(static_cast<std::size_t>(rr), static_cast<std::size_t>(cc)) <= 0;
+                const bool isOpen =
+                    rr < 0 || cc < 0 ||
+                    before(static_cast<std::size_t>(rr), static_cast<std::size_t>(cc)) <= 0;
                 exposure += isOpen ? 1.0 / 3 : 0;
             }
             const double x = double(c) * cell / 1000, y = double(r) * cell / 1000;
-            const double bite = exposure * (170 + 230 * fractalNoise(x / 0.7, y / 0.7, seed + 71, 4));
+            const double bite =
+                exposure * (170 + 230 * fractalNoise(x / 0.7, y / 0.7, seed + 71, 4));
             if (static_cast<double>(d) < bite && before(r, c) < 75) z(r, c) = -6;
         }
     }
@@ -183,7 +191,8 @@ Grid<float> blurred(const Grid<float>& in, std::size_t reach) {
     for (int pass = 0; pass < 3; ++pass) {
         const Grid<float> from = out;
         const auto clampTo = [](std::int64_t i, std::size_t size) {
-            return static_cast<std::size_t>(std::clamp<std::int64_t>(i, 0, static_cast<std::int64_t>(size) - 1));
+            return static_cast<std::size_t>(
+                std::clamp<std::int64_t>(i, 0, static_cast<std::int64_t>(size) - 1));
         };
         const auto w = static_cast<std::int64_t>(reach);
         Grid<float> across(in.rows(), in.cols());
@@ -193,7 +202,8 @@ Grid<float> blurred(const Grid<float>& in, std::size_t reach) {
             for (std::size_t c = 0; c < in.cols(); ++c) {
                 across(r, c) = static_cast<float>(sum / n);
                 const auto i = static_cast<std::int64_t>(c);
-                sum += double(from(r, clampTo(i + w + 1, in.cols()))) - double(from(r, clampTo(i - w, in.cols())));
+                sum += double(from(r, clampTo(i + w + 1, in.cols()))) -
+                       double(from(r, clampTo(i - w, in.cols())));
             }
         }
         for (std::size_t c = 0; c < in.cols(); ++c) {
@@ -202,7 +212,8 @@ Grid<float> blurred(const Grid<float>& in, std::size_t reach) {
             for (std::size_t r = 0; r < in.rows(); ++r) {
                 out(r, c) = static_cast<float>(sum / n);
                 const auto i = static_cast<std::int64_t>(r);
-                sum += double(across(clampTo(i + w + 1, in.rows()), c)) - double(across(clampTo(i - w, in.rows()), c));
+                sum += double(across(clampTo(i + w + 1, in.rows()), c)) -
+                       double(across(clampTo(i - w, in.rows()), c));
             }
         }
     }
@@ -239,7 +250,8 @@ void scourHollows(Grid<float>& z, double cell, std::uint64_t seed) {
             candidates.push_back(i);
     }
     std::uint64_t pick = seed * 2654435761u;
-    for (std::size_t tries = 0; tries < 4000 && hollows.size() < 9 && !candidates.empty(); ++tries) {
+    for (std::size_t tries = 0; tries < 4000 && hollows.size() < 9 && !candidates.empty();
+         ++tries) {
         pick = pick * 6364136223846793005ull + 1442695040888963407ull;
         const std::uint32_t i = candidates[(pick >> 33) % candidates.size()];
         const double r = double(i / z.cols()), c = double(i % z.cols());
@@ -251,19 +263,23 @@ void scourHollows(Grid<float>& z, double cell, std::uint64_t seed) {
         for (int k = 0; k < static_cast<int>(240 / cell); ++k) down = flow.receiver[down];
         const double dr = double(down / z.cols()) - r, dc = double(down % z.cols()) - c;
         const double size = 1 + 0.5 * double((pick >> 20) % 100) / 100;
-        hollows.push_back({r, c, 330 * size / cell, 150 * size / cell, std::atan2(dr, dc), 17 * size});
+        hollows.push_back(
+            {r, c, 330 * size / cell, 150 * size / cell, std::atan2(dr, dc), 17 * size});
     }
     for (const Hollow& h : hollows) {
         const auto reach = static_cast<std::int64_t>(h.along * 2.4);
         for (std::int64_t r = std::int64_t(h.r) - reach; r <= std::int64_t(h.r) + reach; ++r)
             for (std::int64_t c = std::int64_t(h.c) - reach; c <= std::int64_t(h.c) + reach; ++c) {
-                if (r < 0 || c < 0 || r >= std::int64_t(z.rows()) || c >= std::int64_t(z.cols())) continue;
+                if (r < 0 || c < 0 || r >= std::int64_t(z.rows()) || c >= std::int64_t(z.cols()))
+                    continue;
                 const double y = double(r) - h.r, x = double(c) - h.c;
                 const double u = (std::cos(h.turn) * x + std::sin(h.turn) * y) / h.along;
                 const double v = (-std::sin(h.turn) * x + std::cos(h.turn) * y) / h.across;
                 float& cellHeight = z(std::size_t(r), std::size_t(c));
                 if (cellHeight > 2)
-                    cellHeight = std::max(1.0F, cellHeight - static_cast<float>(h.depth * std::exp(-(u * u + v * v))));
+                    cellHeight =
+                        std::max(1.0F, cellHeight - static_cast<float>(h.depth *
+                                                                       std::exp(-(u * u + v * v))));
             }
     }
 }
@@ -275,8 +291,9 @@ void makeSeaFloor(Grid<float>& z, double cell, std::uint64_t seed) {
             if (z(r, c) > 0) continue;
             const double d = static_cast<double>(toLand(r, c));
             const double x = double(c) * cell / 1000, y = double(r) * cell / 1000;
-            const double depth = 1.2 + 62 * (1 - std::exp(-d / 2100)) + 0.004 * d +
-                                 9 * std::min(1.0, d / 900) * fractalNoise(x / 1.6, y / 1.6, seed + 91, 4);
+            const double depth =
+                1.2 + 62 * (1 - std::exp(-d / 2100)) + 0.004 * d +
+                9 * std::min(1.0, d / 900) * fractalNoise(x / 1.6, y / 1.6, seed + 91, 4);
             z(r, c) = static_cast<float>(-std::max(0.6, depth));
         }
 }
@@ -298,7 +315,8 @@ void tidyCoast(Grid<float>& z, double cell) {
                 meetsRim = true;
                 continue;
             }
-            for (const std::size_t n : {part[k] - C, part[k] + C, part[k] - std::size_t{1}, part[k] + std::size_t{1}})
+            for (const std::size_t n :
+                 {part[k] - C, part[k] + C, part[k] - std::size_t{1}, part[k] + std::size_t{1}})
                 if (!seen[n] && (z.cells()[n] > 0) == isLand) {
                     seen[n] = 1;
                     part.push_back(static_cast<std::uint32_t>(n));
@@ -361,8 +379,10 @@ Flow routeFlow(const Grid<float>& heights) {
             const std::size_t rr = r + k / 3 - 1, cc = c + k % 3 - 1;
             if (rr >= R || cc >= C) continue;
             const std::size_t n = rr * C + cc;
-            const float fall = (out.filled.cells()[i] - out.filled.cells()[n]) / (k % 2 == 0 ? 1.4142F : 1.0F);
-            if (fall > best && rank[n] < rank[i]) best = fall, out.receiver[i] = static_cast<std::uint32_t>(n);
+            const float fall =
+                (out.filled.cells()[i] - out.filled.cells()[n]) / (k % 2 == 0 ? 1.4142F : 1.0F);
+            if (fall > best && rank[n] < rank[i])
+                best = fall, out.receiver[i] = static_cast<std::uint32_t>(n);
         }
     }
     for (std::size_t k = count; k-- > 0;) {
@@ -398,8 +418,11 @@ Result<Terrain> makeTerrain(const Options& options, const Progress& progress) {
     for (std::size_t i = 0; i < z.cells().size(); ++i) {
         const double x = double(i % z.cols()) * cell / 1000, y = double(i / z.cols()) * cell / 1000;
         float& h = z.cells()[i];
-        if (land.cells()[i] <= 0) h = -1;
-        else h = std::max(0.5F, h + static_cast<float>(16 * fractalNoise(x / 0.5, y / 0.5, options.seed + 31, 4)));
+        if (land.cells()[i] <= 0)
+            h = -1;
+        else
+            h = std::max(0.5F, h + static_cast<float>(
+                                       16 * fractalNoise(x / 0.5, y / 0.5, options.seed + 31, 4)));
     }
     for (int k = 0; k < kShort; ++k) {
         if (progress.stopped()) return cancelled("demo terrain");
@@ -410,8 +433,9 @@ Result<Terrain> makeTerrain(const Options& options, const Progress& progress) {
     // Low ground towards the shore; the sea then rises into the valley mouths.
     for (std::size_t i = 0; i < z.cells().size(); ++i) {
         const double t = std::clamp(double(land.cells()[i]) / 0.3, 0.0, 1.0);
-        z.cells()[i] = z.cells()[i] * static_cast<float>(kRelief * (0.38 + 0.62 * t * t * (3 - 2 * t))) -
-                       static_cast<float>(kDrowning);
+        z.cells()[i] =
+            z.cells()[i] * static_cast<float>(kRelief * (0.38 + 0.62 * t * t * (3 - 2 * t))) -
+            static_cast<float>(kDrowning);
     }
     fillValleys(z, cell);
     cutCliffs(z, cell, options.seed);
@@ -423,8 +447,10 @@ Result<Terrain> makeTerrain(const Options& options, const Progress& progress) {
     for (std::size_t i = 0; i < z.cells().size(); ++i) {  // ground is rough at arm's length
         const double x = double(i % z.cols()) * cell / 1000, y = double(i / z.cols()) * cell / 1000;
         float& h = z.cells()[i];
-        if (h > 1) h = std::max(0.6F, h + static_cast<float>(
-            std::min(1.0, double(h) / 40) * 2.4 * fractalNoise(x / 0.11, y / 0.11, options.seed + 57, 3)));
+        if (h > 1)
+            h = std::max(0.6F, h + static_cast<float>(
+                                       std::min(1.0, double(h) / 40) * 2.4 *
+                                       fractalNoise(x / 0.11, y / 0.11, options.seed + 57, 3)));
     }
     tidyCoast(z, cell);
     makeSeaFloor(z, cell, options.seed);

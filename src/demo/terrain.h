@@ -25,9 +25,9 @@ struct Flow {
 Flow routeFlow(const Grid<float>& heights);
 
 struct Terrain {
-    Grid<float> heights;      ///< metres, sea floor negative; row 0 is northern
-    Affine toWorld;           ///< UTM zone 29N
-    Grid<float> lochDepth;    ///< depth of standing fresh water
+    Grid<float> heights;    ///< metres, sea floor negative; row 0 is northern
+    Affine toWorld;         ///< UTM zone 29N
+    Grid<float> lochDepth;  ///< depth of standing fresh water
     double cell = 10;
 };
 

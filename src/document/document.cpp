@@ -11,7 +11,8 @@ bool sameLayers(const std::vector<LayerPtr>& a, const std::vector<LayerPtr>& b) 
 
 template <typename T>
 const T* withId(const std::vector<T>& items, Id id) {
-    const auto it = std::find_if(items.begin(), items.end(), [id](const T& t) { return t.id == id; });
+    const auto it =
+        std::find_if(items.begin(), items.end(), [id](const T& t) { return t.id == id; });
     return it == items.end() ? nullptr : &*it;
 }
 
@@ -24,7 +25,8 @@ const Layer* findLayer(const std::vector<LayerPtr>& layers, Id id) {
     return nullptr;
 }
 
-void collectDrawn(const std::vector<LayerPtr>& layers, double opacity, std::vector<DrawnLayer>& out) {
+void collectDrawn(const std::vector<LayerPtr>& layers, double opacity,
+                  std::vector<DrawnLayer>& out) {
     for (auto it = layers.rbegin(); it != layers.rend(); ++it) {
         const Layer& layer = **it;
         if (!layer.isVisible || layer.opacity <= 0) continue;
@@ -41,8 +43,8 @@ bool Group::operator==(const Group& o) const {
 }
 
 bool MapPanel::operator==(const MapPanel& o) const {
-    const bool sameFrozen = frozen.has_value() == o.frozen.has_value() &&
-                            (!frozen || sameLayers(*frozen, *o.frozen));
+    const bool sameFrozen =
+        frozen.has_value() == o.frozen.has_value() && (!frozen || sameLayers(*frozen, *o.frozen));
     return centre == o.centre && scale == o.scale && rotation == o.rotation && crs == o.crs &&
            frameMm == o.frameMm && hasTicks == o.hasTicks && sameFrozen;
 }

@@ -18,8 +18,8 @@ enum class HeightUnit : std::uint8_t { Metre, Foot };
 struct SourceRef {
     Id id = 0;
     std::string name;
-    std::filesystem::path path;  ///< absolute; stored relative to the project
-    std::string layer;           ///< of a file with several
+    std::filesystem::path path;              ///< absolute; stored relative to the project
+    std::string layer;                       ///< of a file with several
     std::optional<std::string> declaredCrs;  ///< EPSG:n or WKT; replaces what the file says
     HeightUnit heightUnit = HeightUnit::Metre;
     std::string credit;

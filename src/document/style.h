@@ -42,9 +42,9 @@ struct VectorStyle {
     Look look;  ///< of all features, or what categories and ramps start from
     std::string field;
     std::vector<Category> categories;
-    Look others;               ///< values that are in no category
-    Ramp ramp;                 ///< colours of the main part over the field's numbers
-    Look missing;              ///< features whose value is missing
+    Look others;   ///< values that are in no category
+    Ramp ramp;     ///< colours of the main part over the field's numbers
+    Look missing;  ///< features whose value is missing
     NumberFormat numbers;
     bool operator==(const VectorStyle&) const = default;
 };

@@ -40,7 +40,8 @@ Result<std::string> headOf(const fs::path& path) {
 
 class Declared final : public RasterSource {
 public:
-    Declared(RasterPtr inner, crs::CrsPtr crs) : m_inner(std::move(inner)), m_info(m_inner->info()) {
+    Declared(RasterPtr inner, crs::CrsPtr crs)
+        : m_inner(std::move(inner)), m_info(m_inner->info()) {
         m_info.crs = std::move(crs);
     }
     const RasterInfo& info() const override { return m_info; }
@@ -78,8 +79,7 @@ Result<Source> openSource(const fs::path& path) {
         return Error{ErrorCode::Unsupported, nameOf(path), "a part of a shapefile",
                      "open the .shp beside it"};
     for (const char* known : {".tif", ".tiff", ".gpkg", ".shp", ".asc", ".geojson"})
-        if (suffix == known)
-            return badFormat(path, "its content is not what its suffix says");
+        if (suffix == known) return badFormat(path, "its content is not what its suffix says");
     return Error{ErrorCode::Unsupported, nameOf(path), "not a format that can be read",
                  "use GeoTIFF, ASCII grid, GeoPackage, shapefile or GeoJSON"};
 }
@@ -98,8 +98,8 @@ Result<void> writeTable(const FeatureTable& table, const fs::path& path, const P
     if (suffix == ".gpkg") return writeGeoPackage(table, path, progress);
     if (suffix == ".geojson" || suffix == ".json") return writeGeoJson(table, path);
     if (suffix == ".shp") return writeShapefile(table, path);
-    return Error{ErrorCode::Unsupported, nameOf(path), "vector layers cannot be written as " + suffix,
-                 "use .gpkg, .geojson or .shp"};
+    return Error{ErrorCode::Unsupported, nameOf(path),
+                 "vector layers cannot be written as " + suffix, "use .gpkg, .geojson or .shp"};
 }
 
 Result<void> writeRaster(const RasterSource& source, const fs::path& path, Compression compression,

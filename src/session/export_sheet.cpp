@@ -47,9 +47,9 @@ Result<std::string> checkedSuffix(const fs::path& path, bool allowsPdf, QSize pi
 carto::PanelPainter panelPainter(const doc::Document& document,
                                  const std::shared_ptr<const SourceCache>& cache, bool asVectors,
                                  const Progress& progress, carto::MapReport& report) {
-    return [&document, cache, asVectors, &progress, &report](
-               QPainter& painter, const doc::SheetItem& item,
-               const carto::MapFrame& frame) -> Result<void> {
+    return [&document, cache, asVectors, &progress,
+            &report](QPainter& painter, const doc::SheetItem& item,
+                     const carto::MapFrame& frame) -> Result<void> {
         const auto& layers = carto::panelLayers(document, *item.as<doc::MapPanel>());
         carto::MapRenderer renderer(cache);
         carto::MapReport own;
@@ -114,8 +114,8 @@ Result<carto::MapReport> exportSheet(const doc::Document& document, const doc::S
 }
 
 Result<carto::MapReport> exportView(const doc::Document& document, const doc::MapView& view,
-                                    std::shared_ptr<const SourceCache> cache, QSize size, double dpi,
-                                    const fs::path& path, const Progress& progress) {
+                                    std::shared_ptr<const SourceCache> cache, QSize size,
+                                    double dpi, const fs::path& path, const Progress& progress) {
     const auto suffix = checkedSuffix(path, false, size);
     if (!suffix) return suffix.error();
     carto::MapFrame frame;

@@ -8,10 +8,10 @@ std::string countWords(const LayerInfo& info) {
     const std::string n = formatNumber(static_cast<double>(info.count));
     const bool isOne = info.count == 1;
     switch (info.geometry) {
-        case GeometryType::Point: return n + (isOne ? " point" : " points");
-        case GeometryType::Line: return n + (isOne ? " line" : " lines");
-        case GeometryType::Polygon: return n + (isOne ? " area" : " areas");
-        case GeometryType::None: break;
+    case GeometryType::Point: return n + (isOne ? " point" : " points");
+    case GeometryType::Line: return n + (isOne ? " line" : " lines");
+    case GeometryType::Polygon: return n + (isOne ? " area" : " areas");
+    case GeometryType::None: break;
     }
     return n + (isOne ? " row" : " rows");
 }
@@ -26,7 +26,8 @@ SourceFacts readFacts(const SourceCache& sources, const doc::SourceRef& source) 
     out.notes = sources.notes(source);
     if (const auto raster = sources.raster(source)) {
         const RasterInfo& info = (*raster)->source().info();
-        out.kind = formatNumber(double(info.width)) + " × " + formatNumber(double(info.height)) + " cells";
+        out.kind =
+            formatNumber(double(info.width)) + " × " + formatNumber(double(info.height)) + " cells";
         out.definition = info.crs;
         out.extent = info.extent();
         out.format = info.format + ", " + std::to_string(info.bands.size()) +

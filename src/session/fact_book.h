@@ -9,11 +9,11 @@ namespace ledge::session {
 
 /// What a strip says of its source; read off the interface's thread.
 struct SourceFacts {
-    std::string kind;   ///< "146 lines", "2400 × 2000 cells"
-    std::string crs;    ///< short name, empty when undeclared
+    std::string kind;  ///< "146 lines", "2400 × 2000 cells"
+    std::string crs;   ///< short name, empty when undeclared
     crs::CrsPtr definition;
     std::string format;
-    Box extent;         ///< in its own CRS
+    Box extent;  ///< in its own CRS
     std::vector<Field> fields;
     std::vector<std::string> notes;
     std::string problem;  ///< why it cannot be read

@@ -58,7 +58,8 @@ void JobRunner::finish(int id, const Result<void>& outcome) {
     if (done) done(outcome);
     const bool isStopped = !outcome && outcome.error().code == ErrorCode::Cancelled;
     Q_EMIT finished(id, outcome.has_value(),
-                    outcome || isStopped ? QString() : QString::fromStdString(outcome.error().text()));
+                    outcome || isStopped ? QString()
+                                         : QString::fromStdString(outcome.error().text()));
 }
 
 void JobRunner::wait() {

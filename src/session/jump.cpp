@@ -12,7 +12,8 @@ namespace {
 std::vector<double> numbersIn(std::string text) {
     for (const char* space : {"\u2009", "\u00A0", "°", "′", "″"})
         for (auto at = text.find(space); at != std::string::npos; at = text.find(space))
-            text.replace(at, std::string_view(space).size(), space == std::string_view("\u2009") ? "" : " ");
+            text.replace(at, std::string_view(space).size(),
+                         space == std::string_view("\u2009") ? "" : " ");
     for (char& c : text)
         if (c == ',' || c == ';' || c == 'm') c = ' ';
     std::vector<double> out;
@@ -22,8 +23,10 @@ std::vector<double> numbersIn(std::string text) {
         const std::string lower = lowered(word);
         if (lower == "n" || lower == "e") continue;
         if (lower == "s" || lower == "w") {
-            if (!out.empty()) out.back() = -std::abs(out.back());
-            else isNegative = true;
+            if (!out.empty())
+                out.back() = -std::abs(out.back());
+            else
+                isNegative = true;
             continue;
         }
         const auto number = parseNumber(word);
@@ -55,7 +58,8 @@ void addPlaces(const doc::Document& document, const SourceCache& sources, const 
             if (isMissing(value) || feature.geometry.isEmpty()) continue;
             const std::string name = displayText(value);
             if (matches(name, typed))
-                out.push_back({JumpTarget::Kind::Place, name, layer->name, anchorOf(feature.geometry), 0, ""});
+                out.push_back({JumpTarget::Kind::Place, name, layer->name,
+                               anchorOf(feature.geometry), 0, ""});
         }
     }
 }
@@ -74,7 +78,8 @@ std::optional<Point> parseCoordinate(const std::string& typed, const crs::CrsPtr
 
 std::optional<double> parseScale(const std::string& typed) {
     std::string text = typed;
-    if (const auto colon = text.find(':'); colon != std::string::npos) text = text.substr(colon + 1);
+    if (const auto colon = text.find(':'); colon != std::string::npos)
+        text = text.substr(colon + 1);
     for (const char* space : {"\u2009", "\u00A0", " "})
         for (auto at = text.find(space); at != std::string::npos; at = text.find(space))
             text.erase(at, std::string_view(space).size());
@@ -86,7 +91,8 @@ std::optional<double> parseScale(const std::string& typed) {
 }
 
 std::vector<JumpTarget> jumpTargets(const doc::Document& document, const SourceCache& sources,
-                                    const crs::CrsPtr& mapCrs, const std::string& text, std::size_t limit) {
+                                    const crs::CrsPtr& mapCrs, const std::string& text,
+                                    std::size_t limit) {
     std::vector<JumpTarget> out;
     const std::string typed = lowered(trimmed(text));
     if (typed.empty()) return out;
@@ -95,12 +101,18 @@ std::vector<JumpTarget> jumpTargets(const doc::Document& document, const SourceC
         out.push_back({Kind::Coordinate, trimmed(text), "coordinate", *at, 0, ""});
     if (typed.starts_with("epsg:"))
         if (const auto crs = crs::parseCrs(typed); crs && *crs)
-            out.push_back({Kind::Crs, (*crs)->name, "use as the map's CRS", {}, 0,
+            out.push_back({Kind::Crs,
+                           (*crs)->name,
+                           "use as the map's CRS",
+                           {},
+                           0,
                            "EPSG:" + std::to_string((*crs)->code)});
     for (const auto& view : document.views)
-        if (matches(view.name, typed)) out.push_back({Kind::View, view.name, "view", {}, view.id, ""});
+        if (matches(view.name, typed))
+            out.push_back({Kind::View, view.name, "view", {}, view.id, ""});
     for (const auto& sheet : document.sheets)
-        if (matches(sheet.name, typed)) out.push_back({Kind::Sheet, sheet.name, "sheet", {}, sheet.id, ""});
+        if (matches(sheet.name, typed))
+            out.push_back({Kind::Sheet, sheet.name, "sheet", {}, sheet.id, ""});
     for (const auto& layer : doc::allLayers(document.layers))
         if (matches(layer->name, typed))
             out.push_back({Kind::Layer, layer->name, doc::layerKind(*layer), {}, layer->id, ""});

@@ -17,8 +17,9 @@ struct JumpTarget {
     std::string crs;     ///< for CRSs
 };
 
-/// Targets that match a typed text, best first: a coordinate ("61.59 -10.65", "E 412360 N 6829114"),
-/// views, sheets, layers, features by their name field, and a CRS as EPSG:n. At most `limit`.
+/// Targets that match a typed text, best first: a coordinate ("61.59 -10.65", "E 412360 N
+/// 6829114"), views, sheets, layers, features by their name field, and a CRS as EPSG:n. At most
+/// `limit`.
 std::vector<JumpTarget> jumpTargets(const doc::Document& document, const SourceCache& sources,
                                     const crs::CrsPtr& mapCrs, const std::string& typed,
                                     std::size_t limit = 12);

@@ -18,12 +18,36 @@ struct NamedLook {
     double strokeMm;
 };
 const std::array<NamedLook, 6> kNamed{{
-    {{"loch", "lake", "water", "stream", "river", "burn", "sea", "pond"}, {0xC6, 0xDF, 0xEC}, {0x2F, 0x6F, 0x9F}, doc::Dash::Solid, 0.22},
-    {{"coast", "shore", nullptr, nullptr, nullptr, nullptr, nullptr, nullptr}, {0xEE, 0xEE, 0xE6}, {0x2B, 0x55, 0x7D}, doc::Dash::Solid, 0.3},
-    {{"wood", "forest", "tree", nullptr, nullptr, nullptr, nullptr, nullptr}, {0xBC, 0xD3, 0xAC}, {0x5C, 0x86, 0x4F}, doc::Dash::Solid, 0.15},
-    {{"path", "track", "trail", nullptr, nullptr, nullptr, nullptr, nullptr}, {0xE7, 0xC9, 0xB4}, {0x8A, 0x2F, 0x2A}, doc::Dash::Dashes, 0.42},
-    {{"road", "street", nullptr, nullptr, nullptr, nullptr, nullptr, nullptr}, {0xEF, 0xD3, 0xA6}, {0xB0, 0x6A, 0x2C}, doc::Dash::Solid, 0.5},
-    {{"district", "boundar", "parish", "border", nullptr, nullptr, nullptr, nullptr}, {0xE6, 0xE0, 0xEE}, {0x7A, 0x5C, 0x93}, doc::Dash::DashDot, 0.35},
+    {{"loch", "lake", "water", "stream", "river", "burn", "sea", "pond"},
+     {0xC6, 0xDF, 0xEC},
+     {0x2F, 0x6F, 0x9F},
+     doc::Dash::Solid,
+     0.22},
+    {{"coast", "shore", nullptr, nullptr, nullptr, nullptr, nullptr, nullptr},
+     {0xEE, 0xEE, 0xE6},
+     {0x2B, 0x55, 0x7D},
+     doc::Dash::Solid,
+     0.3},
+    {{"wood", "forest", "tree", nullptr, nullptr, nullptr, nullptr, nullptr},
+     {0xBC, 0xD3, 0xAC},
+     {0x5C, 0x86, 0x4F},
+     doc::Dash::Solid,
+     0.15},
+    {{"path", "track", "trail", nullptr, nullptr, nullptr, nullptr, nullptr},
+     {0xE7, 0xC9, 0xB4},
+     {0x8A, 0x2F, 0x2A},
+     doc::Dash::Dashes,
+     0.42},
+    {{"road", "street", nullptr, nullptr, nullptr, nullptr, nullptr, nullptr},
+     {0xEF, 0xD3, 0xA6},
+     {0xB0, 0x6A, 0x2C},
+     doc::Dash::Solid,
+     0.5},
+    {{"district", "boundar", "parish", "border", nullptr, nullptr, nullptr, nullptr},
+     {0xE6, 0xE0, 0xEE},
+     {0x7A, 0x5C, 0x93},
+     doc::Dash::DashDot,
+     0.35},
 }};
 
 const NamedLook* namedLook(const std::string& name) {
@@ -45,7 +69,8 @@ std::string nameField(const FeatureTable& table) {
 std::string titled(std::string stem) {
     for (char& c : stem)
         if (c == '_' || c == '-') c = ' ';
-    if (!stem.empty()) stem[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(stem[0])));
+    if (!stem.empty())
+        stem[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(stem[0])));
     return stem;
 }
 
@@ -61,11 +86,13 @@ doc::Layer rasterLayer(const std::string& name, const Pyramid& pyramid) {
     const double span = std::max(1e-6, high - low);
     if (looksLikeHeights(pyramid.source().info())) {
         doc::HeightTint tint;
-        tint.style.ramp = heightTint(tint.style.family, outward(low, span, false), outward(high, span, true));
+        tint.style.ramp =
+            heightTint(tint.style.family, outward(low, span, false), outward(high, span, true));
         layer.content = tint;
     } else {
         doc::RasterLayer raster;
-        raster.style.ramp = rampOf(raster.style.family, outward(low, span, false), outward(high, span, true));
+        raster.style.ramp =
+            rampOf(raster.style.family, outward(low, span, false), outward(high, span, true));
         layer.content = raster;
     }
     return layer;
@@ -175,9 +202,8 @@ Result<std::vector<NewLayers>> newLayersFor(const std::filesystem::path& path, S
     return out;
 }
 
-std::pair<doc::Document, std::vector<doc::Id>> withNewLayers(doc::Document document,
-                                                             std::vector<NewLayers> added,
-                                                             const SourceCache& cache) {
+std::pair<doc::Document, std::vector<doc::Id>>
+withNewLayers(doc::Document document, std::vector<NewLayers> added, const SourceCache& cache) {
     std::vector<doc::Id> ids;
     const bool wasEmpty = document.layers.empty();
     for (NewLayers& one : added) {
@@ -189,7 +215,8 @@ std::pair<doc::Document, std::vector<doc::Id>> withNewLayers(doc::Document docum
                 const Point middle = cache.extent(one.source, crs).centre();
                 const int zone = std::clamp(static_cast<int>((middle.x + 180) / 6) + 1, 1, 60);
                 if (std::abs(middle.y) <= 84)
-                    document.mapCrs = "EPSG:" + std::to_string((middle.y < 0 ? 32700 : 32600) + zone);
+                    document.mapCrs =
+                        "EPSG:" + std::to_string((middle.y < 0 ? 32700 : 32600) + zone);
             }
         }
         auto [next, source] = doc::addSource(std::move(document), one.source);
@@ -241,7 +268,8 @@ std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Id s
     if (!source || !pyramid) return {std::move(document), 0};
     const int level = (*pyramid)->levelOf(1024);
     const RasterInfo& info = (*pyramid)->source().info();
-    const auto cells = (*pyramid)->read(level, {0, 0, (*pyramid)->cols(level), (*pyramid)->rows(level)});
+    const auto cells =
+        (*pyramid)->read(level, {0, 0, (*pyramid)->cols(level), (*pyramid)->rows(level)});
     doc::Contours contours;
     if (cells && cells->rows() > 2 && cells->cols() > 2) {
         const double unit = info.crs ? info.crs->metresPerUnit() : 1;
@@ -249,7 +277,8 @@ std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Id s
         Grid<float> rise(cells->rows() - 2, cells->cols() - 2);
         const std::vector<CellSize> sizes(rise.rows(), {size, size});
         if (terrain::slope(cells->view(), sizes, carto::metresPerHeight(*source),
-                           terrain::GradientMethod::Horn, terrain::SlopeUnit::Percent, rise.view())) {
+                           terrain::GradientMethod::Horn, terrain::SlopeUnit::Percent,
+                           rise.view())) {
             std::vector<float> tangents;
             for (std::size_t r = 0; r < rise.rows(); ++r)
                 for (std::size_t c = 0; c < rise.cols(); ++c)
@@ -258,8 +287,9 @@ std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Id s
             contours.style.levels.interval = terrain::suggestedInterval(std::move(tangents), scale);
         }
     }
-    const double leading = contours.style.levels.interval /
-                           std::pow(10, std::floor(std::log10(contours.style.levels.interval) + 1e-9));
+    const double leading =
+        contours.style.levels.interval /
+        std::pow(10, std::floor(std::log10(contours.style.levels.interval) + 1e-9));
     contours.style.indexEvery = leading > 2.4 && leading < 2.6 ? 4 : 5;
     doc::Layer layer = sourced("Contours " + formatNumber(contours.style.levels.interval) + " m",
                                sourceId, contours);

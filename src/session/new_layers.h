@@ -14,9 +14,8 @@ struct NewLayers {
 Result<std::vector<NewLayers>> newLayersFor(const std::filesystem::path& path, SourceCache& cache,
                                             std::size_t hue, const Progress& progress);
 /// Adds them on top. The map takes the CRS of the first layer in an empty project.
-std::pair<doc::Document, std::vector<doc::Id>> withNewLayers(doc::Document document,
-                                                             std::vector<NewLayers> added,
-                                                             const SourceCache& cache);
+std::pair<doc::Document, std::vector<doc::Id>>
+withNewLayers(doc::Document document, std::vector<NewLayers> added, const SourceCache& cache);
 
 /// A first style by geometry and by what a name tells: water blue, wood green, road warm, path in
 /// short dashes, boundary dash-dot violet; else a hue of the series.

@@ -76,7 +76,8 @@ std::vector<RecoveryStore::Found> RecoveryStore::orphans() const {
         if (!std::getline(in, project)) continue;
         out.push_back({file.path(), project, file.last_write_time(code)});
     }
-    std::sort(out.begin(), out.end(), [](const Found& a, const Found& b) { return a.time > b.time; });
+    std::sort(out.begin(), out.end(),
+              [](const Found& a, const Found& b) { return a.time > b.time; });
     return out;
 }
 

@@ -91,8 +91,6 @@ void Session::autosave() {
     (void)m_recovery.keep(document, m_path).has_value();
 }
 
-crs::CrsPtr Session::mapCrs() const {
-    return crs::parseCrs(document().mapCrs).value_or(nullptr);
-}
+crs::CrsPtr Session::mapCrs() const { return crs::parseCrs(document().mapCrs).value_or(nullptr); }
 
 }  // namespace ledge::session

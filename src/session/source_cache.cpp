@@ -19,8 +19,8 @@ Result<std::size_t> layerIndex(const FeatureSource& source, const std::string& n
 std::shared_ptr<SourceCache::Entry> SourceCache::entry(const doc::SourceRef& source) const {
     std::error_code code;
     const auto modified = fs::last_write_time(source.path, code);
-    const std::string key = source.path.string() + "\n" + source.layer + "\n" +
-                            source.declaredCrs.value_or("\t");
+    const std::string key =
+        source.path.string() + "\n" + source.layer + "\n" + source.declaredCrs.value_or("\t");
     const std::lock_guard lock(m_mutex);
     auto& slot = m_entries[key];
     if (!slot || slot->modified != modified) {
@@ -91,8 +91,8 @@ Result<TablePtr> SourceCache::table(const doc::SourceRef& source, const Progress
     return e->table;
 }
 
-Result<std::shared_ptr<const carto::MapFeatures>> SourceCache::features(
-    const doc::SourceRef& source, const crs::CrsPtr& mapCrs) const {
+Result<std::shared_ptr<const carto::MapFeatures>>
+SourceCache::features(const doc::SourceRef& source, const crs::CrsPtr& mapCrs) const {
     const auto read = table(source);
     if (!read) return read.error();
     const auto e = entry(source);

@@ -2,18 +2,18 @@
 #include <map>
 #include <mutex>
 
-#include "carto/layer_data.h"
+#include "carto/drawing_data.h"
 #include "io/registry.h"
 
 namespace ledge::session {
 
 /// Opened sources, shared by drawing, probing and jobs. Safe to call from several threads.
 /// A file that changed on disk since it was opened is opened anew.
-class SourceCache final : public carto::LayerData {
+class SourceCache final : public carto::DrawingData {
 public:
     Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef& source) const override;
-    Result<std::shared_ptr<const carto::MapFeatures>> features(
-        const doc::SourceRef& source, const crs::CrsPtr& mapCrs) const override;
+    Result<std::shared_ptr<const carto::MapFeatures>>
+    features(const doc::SourceRef& source, const crs::CrsPtr& mapCrs) const override;
     /// The features in the source's own CRS (or the declared one).
     Result<TablePtr> table(const doc::SourceRef& source, const Progress& progress = {}) const;
 

@@ -32,8 +32,8 @@ using Kernel = std::function<Result<void>(BlockView<const float>, std::span<cons
 Result<void> writeDerived(const RasterSource& dem, RasterInfo info, const fs::path& path,
                           const Kernel& kernel, const Progress& progress) {
     if (path.extension() != ".tif" && path.extension() != ".tiff")
-        return Error{ErrorCode::Unsupported, path.string(), "derived rasters are written as GeoTIFF",
-                     "use a name that ends in .tif"};
+        return Error{ErrorCode::Unsupported, path.string(),
+                     "derived rasters are written as GeoTIFF", "use a name that ends in .tif"};
     auto sink = io::createGeoTiff(path, info, io::Compression::Deflate);
     if (!sink) return sink.error();
     for (std::int64_t row = 0; row < info.height; row += kBlockRows) {
@@ -74,8 +74,8 @@ std::vector<CellSize> rowCellSizes(const RasterInfo& info, std::int64_t first, s
     for (std::int64_t r = first; r < first + count; ++r) {
         Point metres{1, 1};
         if (info.crs && info.crs->isGeographic()) {
-            const Point middle = info.toWorld(
-                {static_cast<double>(info.width) / 2, static_cast<double>(r) + 0.5});
+            const Point middle =
+                info.toWorld({static_cast<double>(info.width) / 2, static_cast<double>(r) + 0.5});
             metres = crs::metresPerDegree(info.crs->ellipsoid, middle.y);
             metres.x = std::max(metres.x, 1e-6);  // at a pole
         } else if (info.crs) {
@@ -87,8 +87,7 @@ std::vector<CellSize> rowCellSizes(const RasterInfo& info, std::int64_t first, s
 }
 
 std::string heightScaleText(const RasterInfo& info, const HeightReading& heights) {
-    if (heights.heightScale)
-        return "Set by hand: heights × " + formatNumber(*heights.heightScale);
+    if (heights.heightScale) return "Set by hand: heights × " + formatNumber(*heights.heightScale);
     const bool isFoot = heights.metresPerHeight != 1;
     const std::string height = isFoot ? "heights in feet, taken × 0.3048" : "heights in metres";
     if (!info.crs) return "Auto — " + height + "; ground unit unknown, taken as metres";
@@ -104,7 +103,8 @@ Result<void> writeHillshade(const RasterSource& dem, const HeightReading& height
                             const Progress& progress) {
     const auto kernel = [&](BlockView<const float> in, std::span<const CellSize> cells,
                             BlockView<float> out) -> Result<void> {
-        const auto done = terrain::hillshade(in, cells, heights.factor(), lights, out, progress.stop);
+        const auto done =
+            terrain::hillshade(in, cells, heights.factor(), lights, out, progress.stop);
         for (std::size_t r = 0; r < out.rows(); ++r)
             for (float& v : out.row(r)) v = terrain::shadeByte(v);
         return done;
@@ -120,8 +120,8 @@ Result<void> writeSlope(const RasterSource& dem, const HeightReading& heights,
                             BlockView<float> out) {
         return terrain::slope(in, cells, heights.factor(), method, unit, out, progress.stop);
     };
-    return writeDerived(dem, derivedInfo(dem.info(), {CellType::Float32, -9999.0, ""}), path, kernel,
-                        progress);
+    return writeDerived(dem, derivedInfo(dem.info(), {CellType::Float32, -9999.0, ""}), path,
+                        kernel, progress);
 }
 
 Result<FeatureTable> contourTable(const RasterSource& dem, const HeightReading& heights,
@@ -153,7 +153,8 @@ Result<FeatureTable> contourTable(const RasterSource& dem, const HeightReading& 
     out.info.fields = {{column, FieldType::Real}};
     for (terrain::Contour& line : *lines)
         out.features.push_back({static_cast<std::int64_t>(out.features.size()),
-                                Geometry::line(std::move(line.points)), {line.level}});
+                                Geometry::line(std::move(line.points)),
+                                {line.level}});
     out.refreshInfo();
     return out;
 }

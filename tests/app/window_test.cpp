@@ -1,8 +1,8 @@
 #include <QApplication>
 #include <QDoubleSpinBox>
+#include <QDropEvent>
 #include <QFile>
 #include <QMimeData>
-#include <QDropEvent>
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QTemporaryDir>
@@ -12,7 +12,7 @@
 #include "app/picture_tour.h"
 #include "app/theme.h"
 #include "document/edits/sheet_edits.h"
-#include "support/small_world.h"
+#include "support/coarse_demo.h"
 
 using namespace ledge;
 using namespace ledge::app;
@@ -34,7 +34,9 @@ private:
             if (l->name == name) return l->id;
         return 0;
     }
-    Strip* strip(const char* name) const { return m_window->findChild<StackPanel*>()->strip(layer(name)); }
+    Strip* strip(const char* name) const {
+        return m_window->findChild<StackPanel*>()->strip(layer(name));
+    }
     QImage mapPicture() const {
         waitUntilIdle(*m_window);
         return m_window->map()->grab().toImage();
@@ -65,14 +67,15 @@ private slots:
     }
 
     void opensTheDemo() {
-        m_window->openPath(QString::fromStdString(test::smallWorld().string()));
+        m_window->openPath(QString::fromStdString(test::coarseDemo().string()));
         QVERIFY(waitUntilIdle(*m_window));
         m_opened = m_session->snapshot();
         QVERIFY(document().layers.size() > 5);
         const QImage picture = mapPicture();
         std::set<QRgb> colours;
         for (int y = 100; y < picture.height() - 100; y += 5)
-            for (int x = 100; x < picture.width() - 100; x += 5) colours.insert(picture.pixel(x, y));
+            for (int x = 100; x < picture.width() - 100; x += 5)
+                colours.insert(picture.pixel(x, y));
         QVERIFY(colours.size() > 200);
         QVERIFY(m_window->map()->report().problems.empty());
         QVERIFY(m_window->map()->report().labelsPlaced > 5);
@@ -97,7 +100,8 @@ private slots:
         auto* slider = strip("Crofts")->findChild<ThinSlider*>("opacity");
         const double before = document().layer(layer("Crofts"))->opacity;
         QTest::mousePress(slider, Qt::LeftButton, {}, QPoint(slider->width() - 6, 7));
-        for (int x = slider->width() - 6; x > slider->width() / 3; x -= 8) QTest::mouseMove(slider, QPoint(x, 7));
+        for (int x = slider->width() - 6; x > slider->width() / 3; x -= 8)
+            QTest::mouseMove(slider, QPoint(x, 7));
         QTest::mouseRelease(slider, Qt::LeftButton, {}, QPoint(slider->width() / 3, 7));
         const double after = document().layer(layer("Crofts"))->opacity;
         QVERIFY2(after > 0.2 && after < 0.5, qPrintable(QString::number(after)));
@@ -108,7 +112,9 @@ private slots:
     }
 
     void reordersByDraggingAStrip() {
-        const auto order = [&] { return document().layers[0]->name + "," + document().layers[1]->name; };
+        const auto order = [&] {
+            return document().layers[0]->name + "," + document().layers[1]->name;
+        };
         Strip* moved = strip(document().layers[1]->name.c_str());
         Strip* top = strip(document().layers[0]->name.c_str());
         const std::string before = order();
@@ -130,14 +136,19 @@ private slots:
         auto* dial = find<SunDial>("sunDial");
         QVERIFY(dial && dial->isVisible());
         const QImage before = mapPicture();
-        const QPoint start = dial->sunAt(dial->light()).toPoint(), goal = dial->sunAt({135, 30}).toPoint();
+        const QPoint start = dial->sunAt(dial->light()).toPoint(),
+                     goal = dial->sunAt({135, 30}).toPoint();
         QTest::mousePress(dial, Qt::LeftButton, {}, start);
         for (int i = 1; i <= 6; ++i) QTest::mouseMove(dial, start + (goal - start) * i / 6);
         QTest::mouseRelease(dial, Qt::LeftButton, {}, goal);
-        const auto& shade = *document().layer(m_window->workspace().selectedLayer())->as<doc::Hillshade>();
-        QVERIFY(std::abs(shade.style.lights[0].azimuth - 135) < 3 && std::abs(shade.style.lights[0].altitude - 30) < 3);
+        const auto& shade =
+            *document().layer(m_window->workspace().selectedLayer())->as<doc::Hillshade>();
+        QVERIFY(std::abs(shade.style.lights[0].azimuth - 135) < 3 &&
+                std::abs(shade.style.lights[0].altitude - 30) < 3);
         // The name was made from the light and follows it.
-        QCOMPARE(m_window->workspace().layer()->name, std::string("Light ") + std::to_string(int(shade.style.lights[0].azimuth)) + "/" + std::to_string(int(shade.style.lights[0].altitude)));
+        QCOMPARE(m_window->workspace().layer()->name,
+                 std::string("Light ") + std::to_string(int(shade.style.lights[0].azimuth)) + "/" +
+                     std::to_string(int(shade.style.lights[0].altitude)));
         QVERIFY(mapPicture() != before);
         QCOMPARE(find<QDoubleSpinBox>("azimuth")->value(), shade.style.lights[0].azimuth);
         m_session->undo();
@@ -161,10 +172,11 @@ private slots:
     }
 
     void pansAndZooms() {
-        MapCanvas* map = m_window->map();
+        MapPane* map = m_window->map();
         const doc::MapView start = m_window->workspace().view();
         const Point beneath = map->frame().toMap()({200, 300});
-        QWheelEvent wheel(QPointF(200, 300), map->mapToGlobal(QPointF(200, 300)), {}, QPoint(0, 240), Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+        QWheelEvent wheel(QPointF(200, 300), map->mapToGlobal(QPointF(200, 300)), {},
+                          QPoint(0, 240), Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
         QApplication::sendEvent(map, &wheel);
         QVERIFY(m_window->workspace().view().scale < start.scale);
         QVERIFY(distance(map->frame().toMap()({200, 300}), beneath) < 1e-6);
@@ -193,18 +205,20 @@ private slots:
         auto* jump = find<QLineEdit>("jumpField");
         jump->setFocus();
         QTest::keyClicks(jump, "brimvoe");
-        QTRY_VERIFY(find<QListWidget>("jumpList")->count() > 0 && find<QListWidget>("jumpList")->isVisible());
+        QTRY_VERIFY(find<QListWidget>("jumpList")->count() > 0 &&
+                    find<QListWidget>("jumpList")->isVisible());
         QTest::keyClick(jump, Qt::Key_Return);
         QVERIFY(m_window->workspace().view().scale <= 25000);
         m_window->workspace().goBack();
     }
 
     void probesAFeature() {
-        MapCanvas* map = m_window->map();
+        MapPane* map = m_window->map();
         press(find<QToolButton>("toolProbe"));
         QVERIFY(waitUntilIdle(*m_window));
         const auto* places = document().layer(layer("Places"));
-        const auto features = *m_session->sources()->features(*document().source(places->source), m_session->mapCrs());
+        const auto features = *m_session->sources()->features(*document().source(places->source),
+                                                              m_session->mapCrs());
         const Point px = map->frame().toPixels()(features->table->features[0].geometry.points[0]);
         QTest::mouseClick(map, Qt::LeftButton, {}, QPoint(qRound(px.x), qRound(px.y)));
         auto* panel = m_window->findChild<ProbePanel*>();
@@ -236,9 +250,11 @@ private slots:
     void stylesByCategoriesAndFlipsARamp() {
         press(strip("Height tint"));
         press(find<QToolButton>("bench2"));
-        const Ramp before = document().layer(layer("Height tint"))->as<doc::HeightTint>()->style.ramp;
+        const Ramp before =
+            document().layer(layer("Height tint"))->as<doc::HeightTint>()->style.ramp;
         press(find<QPushButton>("flipRamp"));
-        QVERIFY(document().layer(layer("Height tint"))->as<doc::HeightTint>()->style.ramp == before.flipped());
+        QVERIFY(document().layer(layer("Height tint"))->as<doc::HeightTint>()->style.ramp ==
+                before.flipped());
         m_session->undo();
         press(strip("Crofts"));
         auto* classing = find<QComboBox>("classing");
@@ -261,12 +277,15 @@ private slots:
         edit->clear();
         QTest::keyClicks(edit, "EPSG:1");
         QTest::keyClick(edit, Qt::Key_Return);
-        QVERIFY(!document().source(document().layer(id)->source)->declaredCrs);  // unknown: refused in words
+        QVERIFY(!document()
+                     .source(document().layer(id)->source)
+                     ->declaredCrs);  // unknown: refused in words
         edit->clear();
         QTest::keyClicks(edit, "EPSG:32628");
         QTest::keyClick(edit, Qt::Key_Return);
         QVERIFY(waitUntilIdle(*m_window));
-        QCOMPARE(*document().source(document().layer(id)->source)->declaredCrs, std::string("EPSG:32628"));
+        QCOMPARE(*document().source(document().layer(id)->source)->declaredCrs,
+                 std::string("EPSG:32628"));
         QVERIFY(!strip("Old survey grid")->findChild<QLabel*>("facts")->text().contains("no CRS"));
     }
 
@@ -279,22 +298,29 @@ private slots:
         const auto* panel = sheet.panel(0);
         const doc::Id panelId = panel->id;
         const doc::PageRect before = panel->rect;
-        const QPoint middle = canvas->toWidget({before.left + before.width / 2, before.top + before.height / 2}).toPoint();
+        const QPoint middle =
+            canvas->toWidget({before.left + before.width / 2, before.top + before.height / 2})
+                .toPoint();
         QTest::mouseClick(canvas, Qt::LeftButton, {}, middle);
         QCOMPARE(m_window->workspace().selectedItem(), panelId);
         // Move by mouse, then the left edge by its handle.
         QTest::mousePress(canvas, Qt::LeftButton, Qt::ShiftModifier, middle);
         QTest::mouseMove(canvas, middle + QPoint(15, 0));
         const QPoint moved = middle + QPoint(25, 0);
-        QMouseEvent drag(QEvent::MouseMove, moved, canvas->mapToGlobal(moved), Qt::NoButton, Qt::LeftButton, Qt::ShiftModifier);
+        QMouseEvent drag(QEvent::MouseMove, moved, canvas->mapToGlobal(moved), Qt::NoButton,
+                         Qt::LeftButton, Qt::ShiftModifier);
         QApplication::sendEvent(canvas, &drag);
         QTest::mouseRelease(canvas, Qt::LeftButton, Qt::ShiftModifier, moved);
         QVERIFY(document().sheet(sheet.id)->item(panelId)->rect.left > before.left + 3);
         m_session->undo();
         QVERIFY(document().sheet(sheet.id)->item(panelId)->rect == before);
-        const QPoint edge = canvas->toWidget({before.left + before.width, before.top + before.height / 2}).toPoint();
+        const QPoint edge =
+            canvas->toWidget({before.left + before.width, before.top + before.height / 2})
+                .toPoint();
         QTest::mousePress(canvas, Qt::LeftButton, {}, edge);
-        QMouseEvent shrink(QEvent::MouseMove, edge - QPoint(40, 0), canvas->mapToGlobal(edge - QPoint(40, 0)), Qt::NoButton, Qt::LeftButton, Qt::ShiftModifier);
+        QMouseEvent shrink(QEvent::MouseMove, edge - QPoint(40, 0),
+                           canvas->mapToGlobal(edge - QPoint(40, 0)), Qt::NoButton, Qt::LeftButton,
+                           Qt::ShiftModifier);
         QApplication::sendEvent(canvas, &shrink);
         QTest::mouseRelease(canvas, Qt::LeftButton, {}, edge - QPoint(40, 0));
         const auto& resized = document().sheet(sheet.id)->item(panelId)->rect;
@@ -320,7 +346,8 @@ private slots:
         m_window->sheetBench()->exportTo(pdf, 60);
         m_session->jobs().wait();
         const auto& sheet = *m_window->workspace().sheet();
-        QCOMPARE(QImage(png).size(), QSize(qRound(sheet.widthMm / 25.4 * 60), qRound(sheet.heightMm / 25.4 * 60)));
+        QCOMPARE(QImage(png).size(),
+                 QSize(qRound(sheet.widthMm / 25.4 * 60), qRound(sheet.heightMm / 25.4 * 60)));
         QFile file(pdf);
         QVERIFY(file.open(QIODevice::ReadOnly));
         QVERIFY(file.read(5) == "%PDF-");
@@ -328,10 +355,13 @@ private slots:
     }
 
     void stopsAJobFromItsCard() {
-        m_session->jobs().start("endless", [](const Progress& p) -> Result<void> {
-            while (!p.stopped()) std::this_thread::sleep_for(std::chrono::milliseconds(2));
-            return cancelled("endless");
-        }, {});
+        m_session->jobs().start("endless",
+                                [](const Progress& p) -> Result<void> {
+                                    while (!p.stopped())
+                                        std::this_thread::sleep_for(std::chrono::milliseconds(2));
+                                    return cancelled("endless");
+                                },
+                                {});
         auto* stop = find<QPushButton>("stopJob");
         QVERIFY(stop);
         QTest::mouseClick(stop, Qt::LeftButton);
@@ -345,20 +375,26 @@ private slots:
         bad.close();
         const std::size_t before = document().layers.size();
         QStringList said;
-        const auto listening = connect(&m_window->workspace(), &Workspace::said, this, [&](const QString& text) { said << text; });
+        const auto listening = connect(&m_window->workspace(), &Workspace::said, this,
+                                       [&](const QString& text) { said << text; });
         QMimeData mime;
         mime.setUrls({QUrl::fromLocalFile(bad.fileName()),
-                      QUrl::fromLocalFile(QString::fromStdString((test::smallWorld().parent_path() / "places.geojson").string()))});
-        QDragEnterEvent enter(QPoint(500, 300), Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
+                      QUrl::fromLocalFile(QString::fromStdString(
+                          (test::coarseDemo().parent_path() / "places.geojson").string()))});
+        QDragEnterEvent enter(QPoint(500, 300), Qt::CopyAction, &mime, Qt::LeftButton,
+                              Qt::NoModifier);
         QApplication::sendEvent(m_window.get(), &enter);
         QVERIFY(enter.isAccepted());
         QDropEvent drop(QPointF(500, 300), Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
         QApplication::sendEvent(m_window.get(), &drop);
         QVERIFY(waitUntilIdle(*m_window));
         QCOMPARE(document().layers.size(), before + 1);
-        QCOMPARE(m_session->document().sources.size(), m_opened->sources.size());  // the same file is the same source
+        QCOMPARE(m_session->document().sources.size(),
+                 m_opened->sources.size());  // the same file is the same source
         disconnect(listening);
-        QVERIFY(std::any_of(said.begin(), said.end(), [](const QString& s) { return s.contains("bad.tif") && s.contains("("); }));
+        QVERIFY(std::any_of(said.begin(), said.end(), [](const QString& s) {
+            return s.contains("bad.tif") && s.contains("(");
+        }));
     }
 
     void undoesAllTheWayAndRedoes() {
@@ -393,9 +429,11 @@ private slots:
         for (const auto* widget : m_window->findChildren<QWidget*>()) {
             if (widget->focusPolicy() == Qt::NoFocus || !widget->isVisible()) continue;
             const auto* button = qobject_cast<const QAbstractButton*>(widget);
-            const bool isNamed = !widget->accessibleName().isEmpty() || (button && !button->text().isEmpty()) ||
-                                 widget->inherits("QAbstractScrollArea") || widget->inherits("QAbstractItemView") ||
-                                 widget->parentWidget()->inherits("QAbstractSpinBox") || widget->parentWidget()->inherits("QComboBox");
+            const bool isNamed =
+                !widget->accessibleName().isEmpty() || (button && !button->text().isEmpty()) ||
+                widget->inherits("QAbstractScrollArea") || widget->inherits("QAbstractItemView") ||
+                widget->parentWidget()->inherits("QAbstractSpinBox") ||
+                widget->parentWidget()->inherits("QComboBox");
             QVERIFY2(isNamed, widget->metaObject()->className());
         }
     }

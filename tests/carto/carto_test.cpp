@@ -3,8 +3,8 @@
 #include "carto/legend.h"
 #include "carto/map_renderer.h"
 #include "carto/scale_bar.h"
-#include "carto/swatch.h"
 #include "carto/sheet_painter.h"
+#include "carto/swatch.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
 
@@ -13,20 +13,25 @@ using namespace ledge::carto;
 
 namespace {
 // A cone of 500 m in the middle of flat ground, and a square around it.
-class World final : public LayerData {
+class World final : public DrawingData {
 public:
     World() {
         Grid<float> z(200, 200);
         for (std::size_t r = 0; r < 200; ++r)
             for (std::size_t c = 0; c < 200; ++c)
-                z(r, c) = static_cast<float>(std::max(0.0, 500 - 8 * std::hypot(double(r) - 99.5, double(c) - 99.5)));
+                z(r, c) = static_cast<float>(
+                    std::max(0.0, 500 - 8 * std::hypot(double(r) - 99.5, double(c) - 99.5)));
         RasterInfo info;
         info.crs = *crs::crsFromCode(32629);
         info.toWorld = {10, 0, 499000, 0, -10, 6801000};
         m_pyramid = std::make_shared<Pyramid>(std::make_shared<MemoryRaster>(info, z), 0);
         auto table = std::make_shared<FeatureTable>();
         table->info.fields = {{"name", FieldType::Text}, {"value", FieldType::Real}};
-        table->features.push_back({1, Geometry::polygon({{{499500, 6799500}, {500500, 6799500}, {500500, 6800500}, {499500, 6800500}}}), {std::string("square"), 5.0}});
+        table->features.push_back(
+            {1,
+             Geometry::polygon(
+                 {{{499500, 6799500}, {500500, 6799500}, {500500, 6800500}, {499500, 6800500}}}),
+             {std::string("square"), 5.0}});
         m_features = std::make_shared<MapFeatures>(table);
     }
     Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef& s) const override {
@@ -34,7 +39,10 @@ public:
         if (s.name == "broken") return Error{ErrorCode::BadFormat, "broken", "is damaged", ""};
         return m_pyramid;
     }
-    Result<std::shared_ptr<const MapFeatures>> features(const doc::SourceRef&, const crs::CrsPtr&) const override { return m_features; }
+    Result<std::shared_ptr<const MapFeatures>> features(const doc::SourceRef&,
+                                                        const crs::CrsPtr&) const override {
+        return m_features;
+    }
     mutable int reads = 0;
 
 private:
@@ -64,7 +72,8 @@ doc::Document documentWith(doc::LayerContent content, doc::Blend blend = doc::Bl
     return doc::addLayer(next, layer).first;
 }
 
-QImage draw(const doc::Document& d, const MapFrame& frame, std::shared_ptr<World> world = std::make_shared<World>()) {
+QImage draw(const doc::Document& d, const MapFrame& frame,
+            std::shared_ptr<World> world = std::make_shared<World>()) {
     MapRenderer renderer(world);
     MapReport report;
     const auto picture = renderer.picture(d, d.layers, frame, {}, report);
@@ -78,7 +87,8 @@ class CartoTest : public QObject {
 private slots:
     void mapsPixelsAndBack_data() {
         QTest::addColumn<double>("rotation");
-        for (const double r : {0.0, 30.0, -90.0, 180.0}) QTest::newRow(qPrintable(QString::number(r))) << r;
+        for (const double r : {0.0, 30.0, -90.0, 180.0})
+            QTest::newRow(qPrintable(QString::number(r))) << r;
     }
     void mapsPixelsAndBack() {
         QFETCH(double, rotation);
@@ -90,7 +100,8 @@ private slots:
         QVERIFY(distance(f.toMap()(f.toPixels()(p)), p) < 1e-6);
         // North turns clockwise by the rotation.
         const Point north = f.toPixels()(f.view.centre + Point{0, 100}) - middle;
-        QVERIFY(std::abs(std::remainder(std::atan2(north.x, -north.y) * 180 / M_PI - rotation, 360)) < 1e-9);
+        QVERIFY(std::abs(std::remainder(std::atan2(north.x, -north.y) * 180 / M_PI - rotation,
+                                        360)) < 1e-9);
         // 1 : 37 795 at 96 dpi is ten metres a pixel.
         QVERIFY(std::abs(f.unitsPerPx() - 10) < 1e-6);
     }
@@ -126,7 +137,8 @@ private slots:
         d = doc::addLayer(d, shade).first;
         const QImage relief = draw(d, frameOf());
         const QColor flat = plain.pixelColor(10, 10), shaded = relief.pixelColor(10, 10);
-        QVERIFY(std::abs(flat.red() - shaded.red()) <= 2 && std::abs(flat.green() - shaded.green()) <= 2);
+        QVERIFY(std::abs(flat.red() - shaded.red()) <= 2 &&
+                std::abs(flat.green() - shaded.green()) <= 2);
         QVERIFY(qGray(relief.pixel(120, 120)) < qGray(plain.pixel(120, 120)) - 30);
     }
 
@@ -140,7 +152,8 @@ private slots:
         QCOMPARE(drawing->lines.size(), std::size_t{5});
         for (const auto& line : drawing->lines)
             for (const Point p : line.points)
-                QVERIFY2(std::abs(distance(p, {100, 100}) - (500 - line.level) / 8) < 0.7, qPrintable(QString::number(line.level)));
+                QVERIFY2(std::abs(distance(p, {100, 100}) - (500 - line.level) / 8) < 0.7,
+                         qPrintable(QString::number(line.level)));
     }
 
     void breaksIndexLinesBeneathTheirLabels() {
@@ -156,7 +169,16 @@ private slots:
                 for (const Point p : line.points)
                     for (const Box& box : label.boxes)
                         if (line.isIndex && QString::number(line.level) == label.text)
-                            QVERIFY2(!box.grown(-0.6).contains(p), qPrintable(QString("%1 at %2 %3 box %4 %5 %6 %7, %8 points").arg(line.level).arg(p.x).arg(p.y).arg(box.xMin).arg(box.yMin).arg(box.xMax).arg(box.yMax).arg(line.points.size())));
+                            QVERIFY2(!box.grown(-0.6).contains(p),
+                                     qPrintable(QString("%1 at %2 %3 box %4 %5 %6 %7, %8 points")
+                                                    .arg(line.level)
+                                                    .arg(p.x)
+                                                    .arg(p.y)
+                                                    .arg(box.xMin)
+                                                    .arg(box.yMin)
+                                                    .arg(box.xMax)
+                                                    .arg(box.yMax)
+                                                    .arg(line.points.size())));
     }
 
     void redrawsOnlyTheLayerThatChanged() {
@@ -171,10 +193,13 @@ private slots:
         MapReport report;
         (void)renderer.picture(d, d.layers, frameOf(), {}, report);
         const int first = world->reads;
-        const auto faded = doc::withLayer(d, d.layers[0]->id, [](doc::Layer& l) { l.opacity = 0.2, l.name = "new"; });
+        const auto faded = doc::withLayer(d, d.layers[0]->id,
+                                          [](doc::Layer& l) { l.opacity = 0.2, l.name = "new"; });
         (void)renderer.picture(faded, faded.layers, frameOf(), {}, report);
         QCOMPARE(world->reads, first);
-        const auto turned = doc::withLayer(d, d.layers[1]->id, [](doc::Layer& l) { l.as<doc::Hillshade>()->style.lights = {{90, 30}}; });
+        const auto turned = doc::withLayer(d, d.layers[1]->id, [](doc::Layer& l) {
+            l.as<doc::Hillshade>()->style.lights = {{90, 30}};
+        });
         (void)renderer.picture(turned, turned.layers, frameOf(), {}, report);
         QCOMPARE(world->reads, first);  // the heights are kept too
     }
@@ -264,9 +289,11 @@ private slots:
     }
 
     void fillsLiveText() {
-        auto [d, sheetId] = doc::addSheet(documentWith(doc::Hillshade{}), "One", 297, 210, {{500000, 6800000}, 25000, 0});
+        auto [d, sheetId] = doc::addSheet(documentWith(doc::Hillshade{}), "One", 297, 210,
+                                          {{500000, 6800000}, 25000, 0});
         const auto& sheet = *d.sheet(sheetId);
-        QCOMPARE(liveText("{sheet} · {scale} · {what}", d, sheet), QString::fromUtf8("One · 1 : 25\u2009000 · {what}"));
+        QCOMPARE(liveText("{sheet} · {scale} · {what}", d, sheet),
+                 QString::fromUtf8("One · 1 : 25\u2009000 · {what}"));
         QCOMPARE(liveText("{crs}", d, sheet), QString("WGS 84 / UTM zone 29N"));
     }
 
@@ -285,7 +312,8 @@ private slots:
 
     void sizesTextByPaper() {
         const TextStyle style{10, false, false, {}, false, 0};
-        const auto one = measure("Skerravoe 123", style, 4), two = measure("Skerravoe 123", style, 8);
+        const auto one = measure("Skerravoe 123", style, 4),
+                   two = measure("Skerravoe 123", style, 8);
         QVERIFY(std::abs(two.width - 2 * one.width) < 1e-9);
         QVERIFY(one.width > 10 * kMmPerPoint * 4 * 4);
     }
@@ -295,7 +323,9 @@ private slots:
         tint.style.ramp = heightTint("humid", 0, 100);
         doc::RasterLayer raster;
         raster.style.ramp = rampOf("moss", 0, 1);
-        for (const doc::LayerContent& content : std::initializer_list<doc::LayerContent>{doc::VectorLayer{{}, {}, GeometryType::Line}, raster, tint, doc::Hillshade{}, doc::Steepness{}, doc::Contours{}}) {
+        for (const doc::LayerContent& content : std::initializer_list<doc::LayerContent>{
+                 doc::VectorLayer{{}, {}, GeometryType::Line}, raster, tint, doc::Hillshade{},
+                 doc::Steepness{}, doc::Contours{}}) {
             doc::Layer layer;
             layer.content = content;
             const QImage image = swatch(layer, {34, 26}, 2);

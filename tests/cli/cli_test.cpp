@@ -24,7 +24,8 @@ private:
         process.closeWriteChannel();
         process.waitForFinished(120000);
         return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1,
-                QString::fromUtf8(process.readAllStandardOutput()), QString::fromUtf8(process.readAllStandardError())};
+                QString::fromUtf8(process.readAllStandardOutput()),
+                QString::fromUtf8(process.readAllStandardError())};
     }
     QJsonObject json(const QStringList& arguments) {
         const Ran ran = run(arguments + QStringList{"--json"});
@@ -72,38 +73,75 @@ private slots:
     }
 
     void convertsAndReprojects() {
-        QCOMPARE(run({"convert", "world/hill_paths.geojson", "paths.gpkg", "--to-crs", "EPSG:3857"}).code, 0);
-        const QJsonObject layer = json({"describe", "paths.gpkg"})["layers"].toArray()[0].toObject();
+        QCOMPARE(run({"convert", "world/hill_paths.geojson", "paths.gpkg", "--to-crs", "EPSG:3857"})
+                     .code,
+                 0);
+        const QJsonObject layer =
+            json({"describe", "paths.gpkg"})["layers"].toArray()[0].toObject();
         QCOMPARE(layer["crs"].toObject()["code"].toString(), QString("EPSG:3857"));
-        QCOMPARE(run({"convert", "world/island_dem.tif", "small.tif", "--to-crs", "EPSG:3857", "--cell", "400", "--resampling", "average"}).code, 0);
+        QCOMPARE(run({"convert", "world/island_dem.tif", "small.tif", "--to-crs", "EPSG:3857",
+                      "--cell", "400", "--resampling", "average"})
+                     .code,
+                 0);
         QCOMPARE(json({"describe", "small.tif"})["cell"].toArray()[0].toDouble(), 400.0);
-        QCOMPARE(run({"convert", "world/old_survey.asc", "old.tif", "--declare-crs", "EPSG:32628", "--to-crs", "EPSG:32629"}).code, 0);
-        QCOMPARE(json({"describe", "old.tif"})["crs"].toObject()["code"].toString(), QString("EPSG:32629"));
-        QCOMPARE(run({"convert", "world/places.geojson", "names.geojson", "--columns", "name"}).code, 0);
-        QCOMPARE(json({"describe", "names.geojson"})["layers"].toArray()[0].toObject()["fields"].toArray().size(), 1);
+        QCOMPARE(run({"convert", "world/old_survey.asc", "old.tif", "--declare-crs", "EPSG:32628",
+                      "--to-crs", "EPSG:32629"})
+                     .code,
+                 0);
+        QCOMPARE(json({"describe", "old.tif"})["crs"].toObject()["code"].toString(),
+                 QString("EPSG:32629"));
+        QCOMPARE(
+            run({"convert", "world/places.geojson", "names.geojson", "--columns", "name"}).code, 0);
+        QCOMPARE(json({"describe", "names.geojson"})["layers"]
+                     .toArray()[0]
+                     .toObject()["fields"]
+                     .toArray()
+                     .size(),
+                 1);
     }
 
     void derivesTerrain() {
-        QCOMPARE(run({"terrain", "hillshade", "world/island_dem.tif", "shade.tif", "--lights", "315/45,45/30"}).code, 0);
-        QCOMPARE(json({"describe", "shade.tif"})["bands"].toArray()[0].toObject()["type"].toString(), QString("uint8"));
-        QCOMPARE(run({"terrain", "slope", "world/island_dem.tif", "slope.tif", "--unit", "percent"}).code, 0);
-        QCOMPARE(run({"terrain", "contours", "world/island_dem.tif", "lines.geojson", "--interval", "50", "--column", "height"}).code, 0);
-        const QJsonObject lines = json({"describe", "lines.geojson"})["layers"].toArray()[0].toObject();
+        QCOMPARE(run({"terrain", "hillshade", "world/island_dem.tif", "shade.tif", "--lights",
+                      "315/45,45/30"})
+                     .code,
+                 0);
+        QCOMPARE(
+            json({"describe", "shade.tif"})["bands"].toArray()[0].toObject()["type"].toString(),
+            QString("uint8"));
+        QCOMPARE(run({"terrain", "slope", "world/island_dem.tif", "slope.tif", "--unit", "percent"})
+                     .code,
+                 0);
+        QCOMPARE(run({"terrain", "contours", "world/island_dem.tif", "lines.geojson", "--interval",
+                      "50", "--column", "height"})
+                     .code,
+                 0);
+        const QJsonObject lines =
+            json({"describe", "lines.geojson"})["layers"].toArray()[0].toObject();
         QCOMPARE(lines["geometry"].toString(), QString("LineString"));
         QCOMPARE(lines["fields"].toArray()[0].toObject()["name"].toString(), QString("height"));
     }
 
     void rendersViewsAndSheets() {
-        QCOMPARE(run({"render", "world/skerravoe.ledge", "--view", "Whole island", "--size", "320x200", "--out", "view.png"}).code, 0);
+        QCOMPARE(run({"render", "world/skerravoe.ledge", "--view", "Whole island", "--size",
+                      "320x200", "--out", "view.png"})
+                     .code,
+                 0);
         QCOMPARE(QImage(path("view.png")).size(), QSize(320, 200));
-        QCOMPARE(run({"render", "world/skerravoe.ledge", "--sheet", "Overview", "--dpi", "50", "--out", "sheet.png"}).code, 0);
-        QCOMPARE(QImage(path("sheet.png")).size(), QSize(qRound(297 / 25.4 * 50), qRound(210 / 25.4 * 50)));
-        QVERIFY(run({"render", "world/skerravoe.ledge", "--sheet", "Nowhere", "--out", "x.png"}).err.contains("it has: Overview"));
+        QCOMPARE(run({"render", "world/skerravoe.ledge", "--sheet", "Overview", "--dpi", "50",
+                      "--out", "sheet.png"})
+                     .code,
+                 0);
+        QCOMPARE(QImage(path("sheet.png")).size(),
+                 QSize(qRound(297 / 25.4 * 50), qRound(210 / 25.4 * 50)));
+        QVERIFY(run({"render", "world/skerravoe.ledge", "--sheet", "Nowhere", "--out", "x.png"})
+                    .err.contains("it has: Overview"));
     }
 
     void givesTheSameResultTwiceAndForAnyThreads() {
         const auto bytes = [&](const QStringList& more) {
-            run(QStringList{"terrain", "hillshade", "world/island_dem.tif", "again.tif", "--replace"} + more);
+            run(QStringList{"terrain", "hillshade", "world/island_dem.tif", "again.tif",
+                            "--replace"} +
+                more);
             QFile file(path("again.tif"));
             return file.open(QIODevice::ReadOnly) ? file.readAll() : QByteArray();
         };
@@ -118,17 +156,32 @@ private slots:
         QTest::newRow("no command") << QStringList{} << 2;
         QTest::newRow("unknown command") << QStringList{"fly"} << 2;
         QTest::newRow("missing argument") << QStringList{"convert", "a"} << 2;
-        QTest::newRow("wrong choice") << QStringList{"terrain", "slope", "a", "b", "--unit", "feet"} << 2;
+        QTest::newRow("wrong choice")
+            << QStringList{"terrain", "slope", "a", "b", "--unit", "feet"} << 2;
         QTest::newRow("no such file") << QStringList{"describe", "nowhere.tif"} << 1;
-        QTest::newRow("unknown CRS") << QStringList{"transform", "--from", "EPSG:1", "--to", "EPSG:4326"} << 1;
-        QTest::newRow("features as DEM") << QStringList{"terrain", "slope", "world/base.gpkg", "out.tif"} << 1;
-        QTest::newRow("unknown format") << QStringList{"convert", "world/base.gpkg", "out.xyz"} << 1;
-        QTest::newRow("raster as features") << QStringList{"convert", "world/island_dem.tif", "out.gpkg"} << 1;
-        QTest::newRow("no CRS to leave") << QStringList{"convert", "world/old_survey.asc", "out.tif", "--to-crs", "EPSG:4326"} << 1;
-        QTest::newRow("no levels") << QStringList{"terrain", "contours", "world/island_dem.tif", "out.gpkg"} << 1;
-        QTest::newRow("no such layer") << QStringList{"convert", "world/base.gpkg", "out.gpkg", "--layer", "cheese"} << 1;
-        QTest::newRow("no such column") << QStringList{"convert", "world/places.geojson", "out.gpkg", "--columns", "cheese"} << 1;
-        QTest::newRow("outside the domain") << QStringList{"convert", "world/places.geojson", "out.gpkg", "--declare-crs", "EPSG:32629", "--to-crs", "EPSG:32601"} << 1;
+        QTest::newRow("unknown CRS")
+            << QStringList{"transform", "--from", "EPSG:1", "--to", "EPSG:4326"} << 1;
+        QTest::newRow("features as DEM")
+            << QStringList{"terrain", "slope", "world/base.gpkg", "out.tif"} << 1;
+        QTest::newRow("unknown format")
+            << QStringList{"convert", "world/base.gpkg", "out.xyz"} << 1;
+        QTest::newRow("raster as features")
+            << QStringList{"convert", "world/island_dem.tif", "out.gpkg"} << 1;
+        QTest::newRow("no CRS to leave")
+            << QStringList{"convert", "world/old_survey.asc", "out.tif", "--to-crs", "EPSG:4326"}
+            << 1;
+        QTest::newRow("no levels")
+            << QStringList{"terrain", "contours", "world/island_dem.tif", "out.gpkg"} << 1;
+        QTest::newRow("no such layer")
+            << QStringList{"convert", "world/base.gpkg", "out.gpkg", "--layer", "cheese"} << 1;
+        QTest::newRow("no such column")
+            << QStringList{"convert", "world/places.geojson", "out.gpkg", "--columns", "cheese"}
+            << 1;
+        QTest::newRow("outside the domain")
+            << QStringList{"convert",       "world/places.geojson", "out.gpkg",
+                           "--declare-crs", "EPSG:32629",           "--to-crs",
+                           "EPSG:32601"}
+            << 1;
     }
     void failsInOneLineAndLeavesNothing() {
         QFETCH(QStringList, arguments);
@@ -163,7 +216,8 @@ private slots:
         QVERIFY(process.waitForFinished(20000));
         QCOMPARE(process.exitStatus(), QProcess::NormalExit);
         QCOMPARE(process.exitCode(), 1);
-        QVERIFY(QDir(path("stopped")).isEmpty(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot));
+        QVERIFY(
+            QDir(path("stopped")).isEmpty(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot));
     }
 
     void tellsVersionAndHelp() {

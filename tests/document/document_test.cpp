@@ -93,7 +93,8 @@ private slots:
         const Document d = rich();
         const std::string text = projectText(d, "/data");
         const auto back = projectFromText(text, "/data");
-        QVERIFY2(back.has_value(), back ? "" : qPrintable(QString::fromStdString(back.error().text())));
+        QVERIFY2(back.has_value(),
+                 back ? "" : qPrintable(QString::fromStdString(back.error().text())));
         QVERIFY(*back == d);
         QCOMPARE(projectText(*back, "/data"), text);
         QVERIFY(back->nextId > 0 && !back->layer(back->nextId));
@@ -113,8 +114,10 @@ private slots:
         QTest::newRow("no project") << QByteArray("{\"a\":1}");
         QTest::newRow("list") << QByteArray("[]");
         QTest::newRow("newer") << QByteArray("{\"ledge_project\":99}");
-        QTest::newRow("wrong type") << QByteArray("{\"ledge_project\":1,\"layers\":[{\"id\":\"x\"}]}");
-        QTest::newRow("view without centre") << QByteArray("{\"ledge_project\":1,\"views\":[{\"id\":1,\"scale\":5}]}");
+        QTest::newRow("wrong type")
+            << QByteArray("{\"ledge_project\":1,\"layers\":[{\"id\":\"x\"}]}");
+        QTest::newRow("view without centre")
+            << QByteArray("{\"ledge_project\":1,\"views\":[{\"id\":1,\"scale\":5}]}");
     }
     void refusesDamagedProjects() {
         QFETCH(QByteArray, text);
@@ -128,17 +131,21 @@ private slots:
         Random random(3);
         for (int i = 0; i < 400; ++i) {
             std::string noisy = text;
-            for (int k = 0; k < 4; ++k) noisy[std::size_t(random.below(int(noisy.size())))] = "{}[],:\"x01"[random.below(10)];
+            for (int k = 0; k < 4; ++k)
+                noisy[std::size_t(random.below(int(noisy.size())))] =
+                    "{}[],:\"x01"[random.below(10)];
             (void)projectFromText(noisy, "/data").has_value();
         }
     }
 
     void editsShareWhatTheyDoNotChange() {
         const Document d = rich();
-        const auto steep = std::find_if(d.layers.begin(), d.layers.end(), [](const auto& l) { return l->name == "contours"; });
+        const auto steep = std::find_if(d.layers.begin(), d.layers.end(),
+                                        [](const auto& l) { return l->name == "contours"; });
         const Document next = withLayer(d, (*steep)->id, [](Layer& l) { l.opacity = 0.1; });
         int shared = 0;
-        for (std::size_t i = 0; i < d.layers.size(); ++i) shared += d.layers[i] == next.layers[i] ? 1 : 0;
+        for (std::size_t i = 0; i < d.layers.size(); ++i)
+            shared += d.layers[i] == next.layers[i] ? 1 : 0;
         QCOMPARE(shared, int(d.layers.size()) - 1);
         QCOMPARE(d.layer((*steep)->id)->opacity, 1.0);
         QVERIFY(withLayer(d, 9999, [](Layer& l) { l.opacity = 0; }) == d);
@@ -164,7 +171,9 @@ private slots:
     void dropsSourcesNobodyUses() {
         Document d = rich();
         for (auto& sheet : d.sheets) sheet.items.clear();
-        const Id paths = (*std::find_if(d.layers.begin(), d.layers.end(), [](const auto& l) { return l->name == "paths"; }))->id;
+        const Id paths = (*std::find_if(d.layers.begin(), d.layers.end(), [](const auto& l) {
+                             return l->name == "paths";
+                         }))->id;
         QCOMPARE(d.sources.size(), std::size_t{2});
         QCOMPARE(removeLayer(d, paths).sources.size(), std::size_t{1});
     }
@@ -194,7 +203,9 @@ private slots:
         QCOMPARE(drawn.front().opacity, 0.5);
         QCOMPARE(drawn[1].opacity, 0.3125);
         for (const auto& one : drawn) QVERIFY(one.layer->name != "paths");
-        QVERIFY(drawnLayers(withLayer(d, d.layers.back()->id, [](Layer& l) { l.isVisible = false; }).layers).size() < drawn.size());
+        QVERIFY(drawnLayers(
+                    withLayer(d, d.layers.back()->id, [](Layer& l) { l.isVisible = false; }).layers)
+                    .size() < drawn.size());
     }
 
     void fitsItemsToANewPage() {
@@ -204,7 +215,8 @@ private slots:
         const auto& items = a3.sheets[0].items;
         const auto& before = d.sheets[0].panel(0)->rect;
         const auto& after = a3.sheets[0].panel(0)->rect;
-        QVERIFY(std::abs((420 - after.left - after.width) - (297 - before.left - before.width)) < 1e-9);
+        QVERIFY(std::abs((420 - after.left - after.width) - (297 - before.left - before.width)) <
+                1e-9);
         for (const auto& item : items) {
             QVERIFY(item.rect.left >= 0 && item.rect.left + item.rect.width <= 420 + 1e-9);
             QVERIFY(item.rect.top >= 0 && item.rect.top + item.rect.height <= 297 + 1e-9);

@@ -17,7 +17,10 @@ FeatureTable sample(GeometryType type) {
     FeatureTable t;
     t.info.name = "things";
     t.info.crs = *crs::crsFromCode(32629);
-    t.info.fields = {{"name", FieldType::Text}, {"count", FieldType::Integer}, {"size", FieldType::Real}, {"open", FieldType::Boolean}};
+    t.info.fields = {{"name", FieldType::Text},
+                     {"count", FieldType::Integer},
+                     {"size", FieldType::Real},
+                     {"open", FieldType::Boolean}};
     const Point o{410000, 6830000};
     const auto at = [&](double x, double y) { return o + Point{x, y}; };
     for (int i = 0; i < 4; ++i) {
@@ -25,8 +28,12 @@ FeatureTable sample(GeometryType type) {
         if (type == GeometryType::Point) g = Geometry::point(at(i * 10, i));
         if (type == GeometryType::Line) g = Geometry::line({at(0, i), at(5, i + 1.5), at(9, i)});
         if (type == GeometryType::Polygon)
-            g = Geometry::polygon({{at(0, 0), at(90, 0), at(90, 90), at(0, 90)}, {at(20, 20), at(20, 40), at(40, 40), at(40, 20)}});
-        t.features.push_back({i, g, {std::string("Bræ ") + std::to_string(i), std::int64_t{i * 1000}, i * 0.25, i % 2 == 0}});
+            g = Geometry::polygon({{at(0, 0), at(90, 0), at(90, 90), at(0, 90)},
+                                   {at(20, 20), at(20, 40), at(40, 40), at(40, 20)}});
+        t.features.push_back({i,
+                              g,
+                              {std::string("Bræ ") + std::to_string(i), std::int64_t{i * 1000},
+                               i * 0.25, i % 2 == 0}});
     }
     t.features[2].values = {Value(), Value(), Value(), Value()};
     t.refreshInfo();
@@ -50,16 +57,21 @@ public:
         for (std::size_t b = 0; b < m_info.bands.size(); ++b) {
             Grid<double> cells(std::size_t(m_info.height), std::size_t(m_info.width));
             for (double& v : cells.cells()) {
-                v = isFloating(m_info.bands[0].type) ? double(float(random.between(-900, 900)))
-                                                     : std::floor(random.between(std::max(low, -3e9) + 2, std::min(high, 5e9)));
+                v = isFloating(m_info.bands[0].type)
+                        ? double(float(random.between(-900, 900)))
+                        : std::floor(random.between(std::max(low, -3e9) + 2, std::min(high, 5e9)));
                 if (random.below(40) == 0 && m_info.bands[0].nodata) v = kNaN;
             }
             cellsOf.push_back(std::move(cells));
         }
     }
     const RasterInfo& info() const override { return m_info; }
-    Result<void> read(int b, CellWindow w, BlockView<double> out) const override { return copy(b, w, out); }
-    Result<void> read(int b, CellWindow w, BlockView<float> out) const override { return copy(b, w, out); }
+    Result<void> read(int b, CellWindow w, BlockView<double> out) const override {
+        return copy(b, w, out);
+    }
+    Result<void> read(int b, CellWindow w, BlockView<float> out) const override {
+        return copy(b, w, out);
+    }
     std::vector<Grid<double>> cellsOf;
 
 private:
@@ -67,7 +79,8 @@ private:
     Result<void> copy(int b, CellWindow w, BlockView<T> out) const {
         for (std::size_t r = 0; r < out.rows(); ++r)
             for (std::size_t c = 0; c < out.cols(); ++c)
-                out(r, c) = static_cast<T>(cellsOf[std::size_t(b)](std::size_t(w.row) + r, std::size_t(w.col) + c));
+                out(r, c) = static_cast<T>(
+                    cellsOf[std::size_t(b)](std::size_t(w.row) + r, std::size_t(w.col) + c));
         return {};
     }
     RasterInfo m_info;
@@ -94,7 +107,8 @@ void exercise(const fs::path& path) {
         return;
     }
     const auto& features = std::get<FeatureSourcePtr>(*source);
-    for (std::size_t i = 0; i < features->layers().size(); ++i) (void)readAll(*features, i).has_value();
+    for (std::size_t i = 0; i < features->layers().size(); ++i)
+        (void)readAll(*features, i).has_value();
 }
 
 }  // namespace
@@ -112,7 +126,8 @@ private slots:
         QTest::addColumn<int>("type");
         for (const char* file : {"a.gpkg", "a.geojson", "a.shp"})
             for (const auto type : {GeometryType::Point, GeometryType::Line, GeometryType::Polygon})
-                QTest::newRow(qPrintable(QString("%1 %2").arg(file).arg(int(type)))) << QString(file) << int(type);
+                QTest::newRow(qPrintable(QString("%1 %2").arg(file).arg(int(type))))
+                    << QString(file) << int(type);
     }
     void keepsFeatures() {
         QFETCH(QString, file);
@@ -120,9 +135,11 @@ private slots:
         const FeatureTable table = sample(static_cast<GeometryType>(type));
         const fs::path out = path(qPrintable(file));
         const auto written = io::writeTable(table, out, {});
-        QVERIFY2(written.has_value(), written ? "" : qPrintable(QString::fromStdString(written.error().text())));
+        QVERIFY2(written.has_value(),
+                 written ? "" : qPrintable(QString::fromStdString(written.error().text())));
         const auto source = io::openSource(out);
-        QVERIFY2(source.has_value(), source ? "" : qPrintable(QString::fromStdString(source.error().text())));
+        QVERIFY2(source.has_value(),
+                 source ? "" : qPrintable(QString::fromStdString(source.error().text())));
         auto back = readAll(*std::get<FeatureSourcePtr>(*source), 0);
         QVERIFY(back.has_value());
         const bool isGeoJson = file.endsWith("geojson");
@@ -137,11 +154,13 @@ private slots:
             QCOMPARE(b.polygons, a.polygons);
             // Formats wind rings their own way; the set of positions stays.
             for (const Point p : a.points)
-                QVERIFY(std::any_of(b.points.begin(), b.points.end(), [p](Point q) { return distance(p, q) < 1e-6; }));
+                QVERIFY(std::any_of(b.points.begin(), b.points.end(),
+                                    [p](Point q) { return distance(p, q) < 1e-6; }));
             for (std::size_t k = 0; k < 4; ++k) {
                 const Value &v = table.features[i].values[k], &w = back->features[i].values[k];
                 QCOMPARE(isMissing(w), isMissing(v));
-                QCOMPARE(QString::fromStdString(exactText(w)), QString::fromStdString(exactText(v)));
+                QCOMPARE(QString::fromStdString(exactText(w)),
+                         QString::fromStdString(exactText(v)));
             }
         }
     }
@@ -167,19 +186,26 @@ private slots:
         QTest::addColumn<int>("bands");
         for (int type = 0; type < 8; ++type)
             for (int compression = 0; compression < 4; ++compression)
-                QTest::addRow("%s %d", cellTypeName(static_cast<CellType>(type)).c_str(), compression) << type << compression << 1 + type % 3;
+                QTest::addRow("%s %d", cellTypeName(static_cast<CellType>(type)).c_str(),
+                              compression)
+                    << type << compression << 1 + type % 3;
     }
     void keepsCells() {
         QFETCH(int, type);
         QFETCH(int, compression);
         QFETCH(int, bands);
         const auto cellType = static_cast<CellType>(type);
-        RasterInfo info = gridInfo(cellType, cellRange(cellType).first < 0 && !isFloating(cellType) ? cellRange(cellType).first : isFloating(cellType) ? -9999.0 : 0.0);
+        RasterInfo info = gridInfo(cellType, cellRange(cellType).first < 0 && !isFloating(cellType)
+                                                 ? cellRange(cellType).first
+                                             : isFloating(cellType) ? -9999.0
+                                                                    : 0.0);
         info.bands.resize(std::size_t(bands), info.bands[0]);
         const Held held(info);
         const fs::path out = path("cells.tif");
-        const auto written = io::writeRaster(held, out, static_cast<io::Compression>(compression), {});
-        QVERIFY2(written.has_value(), written ? "" : qPrintable(QString::fromStdString(written.error().text())));
+        const auto written =
+            io::writeRaster(held, out, static_cast<io::Compression>(compression), {});
+        QVERIFY2(written.has_value(),
+                 written ? "" : qPrintable(QString::fromStdString(written.error().text())));
         const auto source = std::get<RasterPtr>(*io::openSource(out));
         QCOMPARE(source->info().toWorld, info.toWorld);
         QCOMPARE(source->info().crs->code, 32629);
@@ -209,7 +235,8 @@ private slots:
         QVERIFY(source->read(0, source->info().whole(), cells.view()).has_value());
         for (std::size_t i = 0; i < cells.cells().size(); ++i) {
             const double v = held.cellsOf[0].cells()[i];
-            QVERIFY(std::isnan(v) ? std::isnan(cells.cells()[i]) : float(v) == float(cells.cells()[i]));
+            QVERIFY(std::isnan(v) ? std::isnan(cells.cells()[i])
+                                  : float(v) == float(cells.cells()[i]));
         }
     }
 
@@ -222,7 +249,8 @@ private slots:
             const auto back = io::readGeoKeys(io::writeGeoKeys(custom));
             QVERIFY(back.crs != nullptr);
             QCOMPARE(back.crs->method, custom.method);
-            QVERIFY(std::abs(back.crs->parameters.falseEasting - custom.parameters.falseEasting) < 1e-6);
+            QVERIFY(std::abs(back.crs->parameters.falseEasting - custom.parameters.falseEasting) <
+                    1e-6);
             QCOMPARE(back.crs->parameters.standardParallel1, custom.parameters.standardParallel1);
             QCOMPARE(back.crs->ellipsoid.semiMajor, custom.ellipsoid.semiMajor);
         }
@@ -246,7 +274,8 @@ private slots:
         t.features[1].geometry.points[0].x = kNaN;
         t.features[3].geometry.points[0].y = std::numeric_limits<double>::infinity();
         QVERIFY(io::writeTable(t, path("nan.gpkg"), {}).has_value());
-        const auto back = readAll(*std::get<FeatureSourcePtr>(*io::openSource(path("nan.gpkg"))), 0);
+        const auto back =
+            readAll(*std::get<FeatureSourcePtr>(*io::openSource(path("nan.gpkg"))), 0);
         QCOMPARE(back->features.size(), std::size_t{4});
         QVERIFY(back->features[3].geometry.isEmpty());
         QVERIFY(back->info.extent.width() < 100);
@@ -260,14 +289,20 @@ private slots:
         QTest::newRow("text as TIFF") << QByteArray("hello") << "x.tif";
         QTest::newRow("unknown") << QByteArray("hello") << "x.xyz";
         QTest::newRow("no GeoJSON") << QByteArray("{\"a\":1}") << "x.geojson";
-        QTest::newRow("cut JSON") << QByteArray("{\"type\":\"FeatureCollection\",\"features\":[") << "x.geojson";
+        QTest::newRow("cut JSON") << QByteArray("{\"type\":\"FeatureCollection\",\"features\":[")
+                                  << "x.geojson";
         QTest::newRow("TIFF magic only") << QByteArray("II*\0\0\0\0\0", 8) << "x.tif";
         QTest::newRow("SQLite magic only") << QByteArray("SQLite format 3\0junk", 20) << "x.gpkg";
         QTest::newRow("shape magic only") << QByteArray("\0\0\x27\x0a", 4) << "x.shp";
-        QTest::newRow("grid of no size") << QByteArray("ncols 0\nnrows 5\nxllcorner 0\nyllcorner 0\ncellsize 1\n") << "x.asc";
-        QTest::newRow("grid that lies") << QByteArray("ncols 100000\nnrows 100000\nxllcorner 0\nyllcorner 0\ncellsize 1\n1 2 3") << "x.asc";
+        QTest::newRow("grid of no size")
+            << QByteArray("ncols 0\nnrows 5\nxllcorner 0\nyllcorner 0\ncellsize 1\n") << "x.asc";
+        QTest::newRow("grid that lies")
+            << QByteArray("ncols 100000\nnrows 100000\nxllcorner 0\nyllcorner 0\ncellsize 1\n1 2 3")
+            << "x.asc";
         QTest::newRow("grid with words") << QByteArray("ncols 2\nnrows many\n") << "x.asc";
-        QTest::newRow("grid with endless cells") << QByteArray("ncols 2\nnrows 2\nxllcorner inf\nyllcorner 0\ncellsize 1\n1 2 3 4") << "x.asc";
+        QTest::newRow("grid with endless cells")
+            << QByteArray("ncols 2\nnrows 2\nxllcorner inf\nyllcorner 0\ncellsize 1\n1 2 3 4")
+            << "x.asc";
     }
     void explainsWhatItCannotOpen() {
         QFETCH(QByteArray, bytes);
@@ -290,9 +325,11 @@ private slots:
         std::string bytes = *io::readText(path("big.tif"));
         int changed = 0;
         for (std::size_t i = 0; i + 12 <= bytes.size(); ++i) {
-            const auto tag = std::uint16_t(std::uint8_t(bytes[i]) | std::uint8_t(bytes[i + 1]) << 8);
+            const auto tag =
+                std::uint16_t(std::uint8_t(bytes[i]) | std::uint8_t(bytes[i + 1]) << 8);
             const auto count = std::uint32_t(std::uint8_t(bytes[i + 4]));
-            if ((tag == 256 || tag == 257) && count == 1 && (bytes[i + 2] == 3 || bytes[i + 2] == 4)) {
+            if ((tag == 256 || tag == 257) && count == 1 &&
+                (bytes[i + 2] == 3 || bytes[i + 2] == 4)) {
                 const std::uint32_t size = 100000;
                 bytes[i + 2] = 4;
                 std::memcpy(bytes.data() + i + 8, &size, 4);
@@ -308,7 +345,8 @@ private slots:
 
     void survivesFilesCutShortAnywhere_data() {
         QTest::addColumn<QString>("name");
-        for (const char* name : {"cut.tif", "cut.asc", "cut.gpkg", "cut.shp", "cut.geojson"}) QTest::newRow(name) << name;
+        for (const char* name : {"cut.tif", "cut.asc", "cut.gpkg", "cut.shp", "cut.geojson"})
+            QTest::newRow(name) << name;
     }
     void survivesFilesCutShortAnywhere() {
         QFETCH(QString, name);
@@ -329,7 +367,8 @@ private slots:
         Random random(17);
         for (int i = 0; i < 150; ++i) {
             std::string noisy = bytes;
-            for (int k = 0; k < 6; ++k) noisy[std::size_t(random.below(int(noisy.size())))] = char(random.below(256));
+            for (int k = 0; k < 6; ++k)
+                noisy[std::size_t(random.below(int(noisy.size())))] = char(random.below(256));
             writeBytes(cut, noisy);
             exercise(cut);
         }
@@ -339,9 +378,12 @@ private slots:
         std::stop_source stop;
         stop.request_stop();
         const auto before = std::distance(fs::directory_iterator(m_dir.path().toStdString()), {});
-        QVERIFY(!io::writeRaster(Held(gridInfo(CellType::UInt8, {})), path("stopped.tif"), io::Compression::None, {stop.get_token(), {}}));
-        QVERIFY(!io::writeTable(sample(GeometryType::Point), path("stopped.gpkg"), {stop.get_token(), {}}));
-        QVERIFY(!io::writeTable(sample(GeometryType::Point), fs::path("/no/such/folder/a.gpkg"), {}));
+        QVERIFY(!io::writeRaster(Held(gridInfo(CellType::UInt8, {})), path("stopped.tif"),
+                                 io::Compression::None, {stop.get_token(), {}}));
+        QVERIFY(!io::writeTable(sample(GeometryType::Point), path("stopped.gpkg"),
+                                {stop.get_token(), {}}));
+        QVERIFY(
+            !io::writeTable(sample(GeometryType::Point), fs::path("/no/such/folder/a.gpkg"), {}));
         QCOMPARE(std::distance(fs::directory_iterator(m_dir.path().toStdString()), {}), before);
     }
 

@@ -12,7 +12,7 @@
 #include "session/probe.h"
 #include "session/session.h"
 #include "session/terrain_files.h"
-#include "support/small_world.h"
+#include "support/coarse_demo.h"
 
 using namespace ledge;
 using namespace ledge::session;
@@ -70,7 +70,7 @@ private slots:
 
     void keepsTheOldProjectWhenSavingFails() {
         Session session(path("recovery"));
-        QVERIFY(session.open(test::smallWorld()).has_value());
+        QVERIFY(session.open(test::coarseDemo()).has_value());
         const fs::path file = path("project.ledge");
         QVERIFY(session.save(file).has_value());
         QVERIFY(!session.isModified());
@@ -100,7 +100,8 @@ private slots:
         lost = doc::addLayer(withSource, layer).first;
         QVERIFY(store.keep(lost, "/data/lost.ledge").has_value());
         QVERIFY(store.orphans().empty());  // ours, and we run
-        for (const auto& file : fs::directory_iterator(folder)) fs::rename(file.path(), folder / "999999999.ledge");
+        for (const auto& file : fs::directory_iterator(folder))
+            fs::rename(file.path(), folder / "999999999.ledge");
         const auto found = store.orphans();
         QCOMPARE(found.size(), std::size_t{1});
         QCOMPARE(found[0].project.string(), std::string("/data/lost.ledge"));
@@ -116,25 +117,37 @@ private slots:
         doc::Document next;
         next.name = "unsaved";
         session.apply(next, "change");
-        QTRY_VERIFY_WITH_TIMEOUT(fs::exists(path("autosave")) && !fs::is_empty(path("autosave")), 8000);
+        QTRY_VERIFY_WITH_TIMEOUT(fs::exists(path("autosave")) && !fs::is_empty(path("autosave")),
+                                 8000);
     }
 
     void runsJobsAndStopsThem() {
         JobRunner jobs;
         QSignalSpy finished(&jobs, &JobRunner::finished);
         bool wasDone = false;
-        jobs.start("quick", [](const Progress& p) -> Result<void> { p.at(1); return {}; }, [&](const Result<void>& r) { wasDone = r.has_value(); });
+        jobs.start(
+            "quick",
+            [](const Progress& p) -> Result<void> {
+                p.at(1);
+                return {};
+            },
+            [&](const Result<void>& r) { wasDone = r.has_value(); });
         jobs.wait();
         QVERIFY(wasDone);
         std::optional<Error> outcome;
-        const int job = jobs.start("endless", [](const Progress& p) -> Result<void> {
-            while (!p.stopped()) std::this_thread::yield();
-            return cancelled("endless");
-        }, [&](const Result<void>& r) { outcome = r.error(); });
+        const int job = jobs.start(
+            "endless",
+            [](const Progress& p) -> Result<void> {
+                while (!p.stopped()) std::this_thread::yield();
+                return cancelled("endless");
+            },
+            [&](const Result<void>& r) { outcome = r.error(); });
         jobs.stop(job);
         jobs.wait();
         QCOMPARE(outcome->code, ErrorCode::Cancelled);
-        jobs.start("throws", [](const Progress&) -> Result<void> { throw std::bad_alloc(); }, [&](const Result<void>& r) { outcome = r.error(); });
+        jobs.start(
+            "throws", [](const Progress&) -> Result<void> { throw std::bad_alloc(); },
+            [&](const Result<void>& r) { outcome = r.error(); });
         jobs.wait();
         QCOMPARE(outcome->code, ErrorCode::LimitExceeded);
         QCOMPARE(finished.size(), 3);
@@ -148,21 +161,27 @@ private slots:
         for (std::size_t r = 0; r < 600; ++r)
             for (std::size_t c = 0; c < 40; ++c) z(r, c) = static_cast<float>(10 * c);
         const MemoryRaster dem(info, z);
-        QVERIFY(writeSlope(dem, {}, terrain::SlopeUnit::Degrees, terrain::GradientMethod::Horn, path("slope.tif"), {}).has_value());
+        QVERIFY(writeSlope(dem, {}, terrain::SlopeUnit::Degrees, terrain::GradientMethod::Horn,
+                           path("slope.tif"), {})
+                    .has_value());
         const auto slope = std::get<RasterPtr>(*io::openSource(path("slope.tif")));
         Grid<float> cells(600, 40);
         QVERIFY(slope->read(0, slope->info().whole(), cells.view()).has_value());
-        for (const float v : cells.cells()) QVERIFY(std::abs(v - 45) < 1e-3F);  // edges and seams of blocks too
+        for (const float v : cells.cells())
+            QVERIFY(std::abs(v - 45) < 1e-3F);  // edges and seams of blocks too
         QVERIFY(writeHillshade(dem, {0.3048, {}}, {{270, 45}}, path("shade.tif"), {}).has_value());
         const auto shade = std::get<RasterPtr>(*io::openSource(path("shade.tif")));
         QVERIFY(shade->read(0, shade->info().whole(), cells.view()).has_value());
-        const double lit = (std::sin(M_PI / 4) + 0.3048 * std::cos(M_PI / 4)) / std::sqrt(1 + 0.3048 * 0.3048);
+        const double lit =
+            (std::sin(M_PI / 4) + 0.3048 * std::cos(M_PI / 4)) / std::sqrt(1 + 0.3048 * 0.3048);
         for (const float v : cells.cells()) QCOMPARE(double(v), std::round(1 + 254 * lit));
         const auto lines = contourTable(dem, {}, {100, 50, {}}, "height", {});
         QCOMPARE(lines->features.size(), std::size_t{4});
         for (const auto& f : lines->features)
-            for (const Point p : f.geometry.points) QVERIFY(std::abs(p.x - 500005 - numberOf(f.values[0])) < 1e-3);
-        QVERIFY(!writeSlope(dem, {}, terrain::SlopeUnit::Degrees, terrain::GradientMethod::Horn, path("slope.jpg"), {}));
+            for (const Point p : f.geometry.points)
+                QVERIFY(std::abs(p.x - 500005 - numberOf(f.values[0])) < 1e-3);
+        QVERIFY(!writeSlope(dem, {}, terrain::SlopeUnit::Degrees, terrain::GradientMethod::Horn,
+                            path("slope.jpg"), {}));
     }
 
     void knowsMetresOnGeographicGrids() {
@@ -178,7 +197,7 @@ private slots:
     }
 
     void opensTheDemoWithNoProblem() {
-        const auto document = loadProject(test::smallWorld());
+        const auto document = loadProject(test::coarseDemo());
         QVERIFY(document.has_value());
         const SourceCache cache;
         for (const auto& source : document->sources) {
@@ -191,11 +210,13 @@ private slots:
     }
 
     void findsTheOldSurveyWhenItsCrsIsDeclared() {
-        const auto document = loadProject(test::smallWorld());
+        const auto document = loadProject(test::coarseDemo());
         const SourceCache cache;
         const auto mapCrs = *crs::parseCrs(document->mapCrs);
-        const auto old = *std::find_if(document->sources.begin(), document->sources.end(), [](const auto& s) { return s.name == "Old survey grid"; });
-        const auto island = *std::find_if(document->sources.begin(), document->sources.end(), [](const auto& s) { return s.name == "Island DEM"; });
+        const auto old = *std::find_if(document->sources.begin(), document->sources.end(),
+                                       [](const auto& s) { return s.name == "Old survey grid"; });
+        const auto island = *std::find_if(document->sources.begin(), document->sources.end(),
+                                          [](const auto& s) { return s.name == "Island DEM"; });
         const Box there = cache.extent(island, mapCrs);
         QVERIFY(!cache.extent(old, mapCrs).intersects(there));
         auto declared = old;
@@ -208,33 +229,42 @@ private slots:
         for (double u = 0.1; u < 0.95; u += 0.05) {
             const Box box = (*a)->source().info().extent();
             const Point p{box.xMin + u * box.width(), box.yMin + 0.5 * box.height()};
-            const double feet = valueAt((*a)->source(), 0, p), metres = valueAt((*b)->source(), 0, way->forward(p));
+            const double feet = valueAt((*a)->source(), 0, p),
+                         metres = valueAt((*b)->source(), 0, way->forward(p));
             if (!std::isfinite(feet) || metres < 20) continue;
-            QVERIFY2(std::abs(feet * 0.3048 - metres) < 45, qPrintable(QString("%1 %2").arg(feet * 0.3048).arg(metres)));
+            QVERIFY2(std::abs(feet * 0.3048 - metres) < 45,
+                     qPrintable(QString("%1 %2").arg(feet * 0.3048).arg(metres)));
             ++compared;
         }
         QVERIFY(compared > 2);
     }
 
     void agreesWithItselfAboutTheTerrain() {
-        const auto document = loadProject(test::smallWorld());
+        const auto document = loadProject(test::coarseDemo());
         const SourceCache cache;
         const auto mapCrs = *crs::parseCrs(document->mapCrs);
-        const auto find = [&](const char* name) { return *std::find_if(document->sources.begin(), document->sources.end(), [&](const auto& s) { return s.name == name; }); };
+        const auto find = [&](const char* name) {
+            return *std::find_if(document->sources.begin(), document->sources.end(),
+                                 [&](const auto& s) { return s.name == name; });
+        };
         const auto dem = *cache.raster(find("Island DEM"));
         const auto height = [&](Point p) { return valueAt(dem->source(), 0, p); };
         const auto streams = *cache.features(find("Streams"), mapCrs);
         QVERIFY(streams->table->features.size() > 20);
         int downhill = 0;
-        for (const auto& f : streams->table->features) downhill += height(f.geometry.points.front()) >= height(f.geometry.points.back()) - 1 ? 1 : 0;
+        for (const auto& f : streams->table->features)
+            downhill +=
+                height(f.geometry.points.front()) >= height(f.geometry.points.back()) - 1 ? 1 : 0;
         QVERIFY(downhill > int(streams->table->features.size()) * 9 / 10);
         const auto coast = *cache.features(find("Coast"), mapCrs);
         for (const auto& f : coast->table->features)
-            for (std::size_t i = 0; i < f.geometry.points.size(); i += 7) QVERIFY(std::abs(height(f.geometry.points[i])) < 200);
+            for (std::size_t i = 0; i < f.geometry.points.size(); i += 7)
+                QVERIFY(std::abs(height(f.geometry.points[i])) < 200);
         const auto districts = *cache.table(find("Districts"));
         const int sheep = districts->fieldIndex("sheep");
         int missing = 0;
-        for (const auto& f : districts->features) missing += isMissing(f.values[std::size_t(sheep)]) ? 1 : 0;
+        for (const auto& f : districts->features)
+            missing += isMissing(f.values[std::size_t(sheep)]) ? 1 : 0;
         QVERIFY(missing >= 1);
         std::set<int> codes;
         for (const auto& source : document->sources)
@@ -243,22 +273,25 @@ private slots:
     }
 
     void probesEverythingAtASpot() {
-        const auto document = loadProject(test::smallWorld());
+        const auto document = loadProject(test::coarseDemo());
         const SourceCache cache;
         const auto mapCrs = *crs::parseCrs(document->mapCrs);
-        const auto places = std::find_if(document->sources.begin(), document->sources.end(), [](const auto& s) { return s.name == "Places"; });
+        const auto places = std::find_if(document->sources.begin(), document->sources.end(),
+                                         [](const auto& s) { return s.name == "Places"; });
         const auto features = *cache.features(*places, mapCrs);
         const Point at = features->table->features[0].geometry.points[0];
         const auto hits = probe(*document, cache, mapCrs, at, 30);
         QVERIFY(hits.size() >= 3);
         QCOMPARE(hits[0].layerName, std::string("Places"));
-        QVERIFY(std::any_of(hits.begin(), hits.end(), [](const auto& h) { return h.layerName == "Island DEM" && h.outline.isEmpty(); }));
+        QVERIFY(std::any_of(hits.begin(), hits.end(), [](const auto& h) {
+            return h.layerName == "Island DEM" && h.outline.isEmpty();
+        }));
         QCOMPARE(rasterValues(*document, cache, mapCrs, at).size(), std::size_t{1});
         QVERIFY(probe(*document, cache, mapCrs, {0, 0}, 30).empty());
     }
 
     void jumpsToWhatIsTyped() {
-        const auto document = loadProject(test::smallWorld());
+        const auto document = loadProject(test::coarseDemo());
         const SourceCache cache;
         const auto mapCrs = *crs::parseCrs(document->mapCrs);
         using Kind = JumpTarget::Kind;
@@ -282,7 +315,7 @@ private slots:
     }
 
     void exportsSheetsWhosePixelsAndPaperAgree() {
-        const auto document = loadProject(test::smallWorld());
+        const auto document = loadProject(test::coarseDemo());
         const auto cache = std::make_shared<SourceCache>();
         const doc::Sheet& sheet = document->sheets[0];
         constexpr double kDpi = 150;  // hairlines print a pixel wide, so not too coarse
@@ -290,7 +323,8 @@ private slots:
         QVERIFY2(png.has_value(), png ? "" : png.error().text().c_str());
         QVERIFY(png->problems.empty());
         const QImage image(QString::fromStdString(path("sheet.png").string()));
-        QCOMPARE(image.size(), QSize(qRound(sheet.widthMm / 25.4 * kDpi), qRound(sheet.heightMm / 25.4 * kDpi)));
+        QCOMPARE(image.size(),
+                 QSize(qRound(sheet.widthMm / 25.4 * kDpi), qRound(sheet.heightMm / 25.4 * kDpi)));
         const auto pdf = exportSheet(*document, sheet, cache, path("sheet.pdf"), kDpi, {});
         QVERIFY2(pdf.has_value(), pdf ? "" : pdf.error().text().c_str());
 
@@ -299,27 +333,35 @@ private slots:
         QVERIFY(fonts.waitForFinished());
         const QString listed = fonts.readAllStandardOutput();
         QVERIFY2(listed.contains("Inter"), qPrintable(listed));
-        for (const QString& line : listed.split('\n', Qt::SkipEmptyParts).mid(2)) QVERIFY2(line.contains(" yes "), qPrintable(line));
+        for (const QString& line : listed.split('\n', Qt::SkipEmptyParts).mid(2))
+            QVERIFY2(line.contains(" yes "), qPrintable(line));
         QProcess text;
         text.start("pdftotext", {QString::fromStdString(path("sheet.pdf").string()), "-"});
         QVERIFY(text.waitForFinished());
         QVERIFY(QString(text.readAllStandardOutput()).contains("Hill paths to be re-routed"));
 
         QProcess render;
-        render.start("pdftoppm", {"-r", QString::number(kDpi), "-png", "-singlefile", QString::fromStdString(path("sheet.pdf").string()), QString::fromStdString(path("fromPdf").string())});
+        render.start("pdftoppm", {"-r", QString::number(kDpi), "-png", "-singlefile",
+                                  QString::fromStdString(path("sheet.pdf").string()),
+                                  QString::fromStdString(path("fromPdf").string())});
         QVERIFY(render.waitForFinished());
         const QImage printed(QString::fromStdString(path("fromPdf.png").string()));
-        QVERIFY(std::abs(printed.width() - image.width()) <= 1 && std::abs(printed.height() - image.height()) <= 1);
+        QVERIFY(std::abs(printed.width() - image.width()) <= 1 &&
+                std::abs(printed.height() - image.height()) <= 1);
         // Seen from a little distance the two are the same: means over 8 x 8 pixels.
         const QSize coarse(image.width() / 8, image.height() / 8);
-        const QImage a = image.scaled(coarse, Qt::IgnoreAspectRatio, Qt::SmoothTransformation).convertToFormat(QImage::Format_RGB32);
-        const QImage b = printed.scaled(coarse, Qt::IgnoreAspectRatio, Qt::SmoothTransformation).convertToFormat(QImage::Format_RGB32);
+        const QImage a = image.scaled(coarse, Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
+                             .convertToFormat(QImage::Format_RGB32);
+        const QImage b = printed.scaled(coarse, Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
+                             .convertToFormat(QImage::Format_RGB32);
         int far = 0;
         double sum = 0;
         for (int y = 0; y < coarse.height(); ++y)
             for (int x = 0; x < coarse.width(); ++x) {
                 const QColor p = a.pixelColor(x, y), q = b.pixelColor(x, y);
-                const int off = std::max({std::abs(p.red() - q.red()), std::abs(p.green() - q.green()), std::abs(p.blue() - q.blue())});
+                const int off =
+                    std::max({std::abs(p.red() - q.red()), std::abs(p.green() - q.green()),
+                              std::abs(p.blue() - q.blue())});
                 sum += off;
                 far += off > 48 ? 1 : 0;
             }
@@ -329,22 +371,33 @@ private slots:
     }
 
     void refusesExportsItCannotMake() {
-        const auto document = loadProject(test::smallWorld());
+        const auto document = loadProject(test::coarseDemo());
         const auto cache = std::make_shared<SourceCache>();
-        QCOMPARE(exportSheet(*document, document->sheets[0], cache, path("x.bmp"), 100, {}).error().code, ErrorCode::Unsupported);
-        QCOMPARE(exportSheet(*document, document->sheets[0], cache, path("x.png"), 20000, {}).error().code, ErrorCode::LimitExceeded);
-        QVERIFY(!exportSheet(*document, document->sheets[0], cache, "/no/such/folder/x.png", 50, {}));
-        QVERIFY(!exportSheet(*document, document->sheets[0], cache, "/no/such/folder/x.pdf", 50, {}));
+        QCOMPARE(
+            exportSheet(*document, document->sheets[0], cache, path("x.bmp"), 100, {}).error().code,
+            ErrorCode::Unsupported);
+        QCOMPARE(exportSheet(*document, document->sheets[0], cache, path("x.png"), 20000, {})
+                     .error()
+                     .code,
+                 ErrorCode::LimitExceeded);
+        QVERIFY(
+            !exportSheet(*document, document->sheets[0], cache, "/no/such/folder/x.png", 50, {}));
+        QVERIFY(
+            !exportSheet(*document, document->sheets[0], cache, "/no/such/folder/x.pdf", 50, {}));
         std::stop_source stop;
         stop.request_stop();
-        QCOMPARE(exportSheet(*document, document->sheets[0], cache, path("stopped.pdf"), 50, {stop.get_token(), {}}).error().code, ErrorCode::Cancelled);
+        QCOMPARE(exportSheet(*document, document->sheets[0], cache, path("stopped.pdf"), 50,
+                             {stop.get_token(), {}})
+                     .error()
+                     .code,
+                 ErrorCode::Cancelled);
         QVERIFY(!fs::exists(path("stopped.pdf")));
         QVERIFY(!fs::exists(path("x.png")));
     }
 
     void buildsReliefAndContoursForAnyDem() {
         SourceCache cache;
-        auto made = newLayersFor(test::smallWorld().parent_path() / "island_dem.tif", cache, 0, {});
+        auto made = newLayersFor(test::coarseDemo().parent_path() / "island_dem.tif", cache, 0, {});
         QVERIFY(made.has_value());
         auto [document, ids] = withNewLayers({}, *std::move(made), cache);
         QCOMPARE(document.mapCrs, std::string("EPSG:32629"));
@@ -355,8 +408,9 @@ private slots:
         const double interval = lined.layer(contours)->as<doc::Contours>()->style.levels.interval;
         QVERIFY(interval >= 5 && interval <= 50);
         QVERIFY(!newLayersFor("/no/such.tif", cache, 0, {}));
-        made = newLayersFor(test::smallWorld().parent_path() / "hill_paths.geojson", cache, 0, {});
-        QCOMPARE(withNewLayers({}, *std::move(made), cache).first.mapCrs, std::string("EPSG:32629"));
+        made = newLayersFor(test::coarseDemo().parent_path() / "hill_paths.geojson", cache, 0, {});
+        QCOMPARE(withNewLayers({}, *std::move(made), cache).first.mapCrs,
+                 std::string("EPSG:32629"));
     }
 
     void worksWithoutAnyCrs() {
@@ -370,12 +424,14 @@ private slots:
         auto [document, ids] = withNewLayers({}, *std::move(made), cache);
         QVERIFY(document.mapCrs.empty());
         QCOMPARE(cache.extent(document.sources[0], nullptr).width(), 100.0);
-        const auto done = exportView(document, {{50, 25}, 1000, 0}, std::make_shared<SourceCache>(), {300, 200}, 96, path("plan.png"), {});
+        const auto done = exportView(document, {{50, 25}, 1000, 0}, std::make_shared<SourceCache>(),
+                                     {300, 200}, 96, path("plan.png"), {});
         QVERIFY(done.has_value() && done->problems.empty());
         const QImage image(QString::fromStdString(path("plan.png").string()));
         bool hasInk = false;
         for (int y = 0; y < 200 && !hasInk; ++y)
-            for (int x = 0; x < 300 && !hasInk; ++x) hasInk = image.pixelColor(x, y) != QColor(Qt::white);
+            for (int x = 0; x < 300 && !hasInk; ++x)
+                hasInk = image.pixelColor(x, y) != QColor(Qt::white);
         QVERIFY(hasInk);
     }
 };

@@ -13,9 +13,12 @@ inline QStringList splitCsv(const QString& line) {
     QString cell;
     bool isQuoted = false;
     for (const QChar c : line) {
-        if (c == '"') isQuoted = !isQuoted;
-        else if (c == ',' && !isQuoted) out << std::exchange(cell, {});
-        else cell += c;
+        if (c == '"')
+            isQuoted = !isQuoted;
+        else if (c == ',' && !isQuoted)
+            out << std::exchange(cell, {});
+        else
+            cell += c;
     }
     out << cell;
     return out;

@@ -12,9 +12,11 @@ namespace ledge::app {
 DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* parent)
     : BenchPage(workspace, tr("Data"), parent), m_facts(facts), m_facts_(makeLabel("")),
       m_notes(makeLabel("", "trouble")), m_sourcePart(new QWidget),
-      m_crs(makeText(tr("Declare CRS"), tr("EPSG:32628, or WKT"))), m_crsHint(makeLabel("", "muted")),
+      m_crs(makeText(tr("Declare CRS"), tr("EPSG:32628, or WKT"))),
+      m_crsHint(makeLabel("", "muted")),
       m_heightUnit(makeChoice(tr("Height unit"), {tr("metres"), tr("feet")})),
-      m_credit(makeText(tr("Credit"), tr("Who is to be named on sheets"))), m_fields(makeLabel("", "muted")) {
+      m_credit(makeText(tr("Credit"), tr("Who is to be named on sheets"))),
+      m_fields(makeLabel("", "muted")) {
     m_crs->setObjectName("declareCrs");
     m_facts_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     add(m_facts_);
@@ -25,7 +27,8 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
     part->addWidget(makeLabel(tr("Declare CRS"), "heading"));
     part->addWidget(m_crs);
     part->addWidget(m_crsHint);
-    auto* declare = makeButton(tr("Declare"), tr("Say which CRS these coordinates are in; they stay as they are"));
+    auto* declare = makeButton(tr("Declare"),
+                               tr("Say which CRS these coordinates are in; they stay as they are"));
     declare->setObjectName("declareButton");
     connect(declare, &QPushButton::clicked, this, &DataBench::declareCrs);
     connect(m_crs, &QLineEdit::returnPressed, this, &DataBench::declareCrs);
@@ -52,15 +55,22 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
 
     connect(m_heightUnit, &QComboBox::activated, this, [this](int index) {
         if (const auto* source = this->workspace().source())
-            this->workspace().edit(tr("Height unit"), doc::withSource(this->workspace().document(), source->id, [index](doc::SourceRef& s) {
-                s.heightUnit = index == 1 ? doc::HeightUnit::Foot : doc::HeightUnit::Metre;
-            }));
+            this->workspace().edit(tr("Height unit"),
+                                   doc::withSource(this->workspace().document(), source->id,
+                                                   [index](doc::SourceRef& s) {
+                                                       s.heightUnit = index == 1
+                                                                          ? doc::HeightUnit::Foot
+                                                                          : doc::HeightUnit::Metre;
+                                                   }));
     });
     connect(m_credit, &QLineEdit::editingFinished, this, [this] {
         if (const auto* source = this->workspace().source())
-            this->workspace().edit(tr("Credit"), doc::withSource(this->workspace().document(), source->id, [this](doc::SourceRef& s) {
-                s.credit = m_credit->text().trimmed().toStdString();
-            }));
+            this->workspace().edit(tr("Credit"),
+                                   doc::withSource(this->workspace().document(), source->id,
+                                                   [this](doc::SourceRef& s) {
+                                                       s.credit =
+                                                           m_credit->text().trimmed().toStdString();
+                                                   }));
     });
     connect(&facts, &session::FactBook::ready, this, [this] {
         if (isVisible()) refresh();
@@ -76,12 +86,17 @@ void DataBench::declareCrs() {
     m_crs->style()->unpolish(m_crs);
     m_crs->style()->polish(m_crs);
     if (!crs) return workspace().say(qtext(crs.error().text()), true);
-    workspace().edit(tr("Declare CRS"), doc::withSource(workspace().document(), source->id, [&](doc::SourceRef& s) {
-        if (typed.empty()) s.declaredCrs.reset();
-        else s.declaredCrs = typed;
-    }));
-    workspace().say(typed.empty() ? tr("The CRS is the file's own again")
-                                  : tr("Declared as %1").arg(qtext((*crs) ? (*crs)->name : "local coordinates")));
+    workspace().edit(tr("Declare CRS"),
+                     doc::withSource(workspace().document(), source->id, [&](doc::SourceRef& s) {
+                         if (typed.empty())
+                             s.declaredCrs.reset();
+                         else
+                             s.declaredCrs = typed;
+                     }));
+    workspace().say(
+        typed.empty()
+            ? tr("The CRS is the file's own again")
+            : tr("Declared as %1").arg(qtext((*crs) ? (*crs)->name : "local coordinates")));
 }
 
 void DataBench::listFolder() {
@@ -90,11 +105,16 @@ void DataBench::listFolder() {
         delete item;
     }
     const auto& path = workspace().session().path();
-    if (path.empty()) return m_folder->addWidget(makeLabel(tr("Save the project to see the files beside it."), "muted"));
+    if (path.empty())
+        return m_folder->addWidget(
+            makeLabel(tr("Save the project to see the files beside it."), "muted"));
     const QDir dir(qtext(path.parent_path().string()));
-    for (const QFileInfo& file : dir.entryInfoList({"*.tif", "*.tiff", "*.asc", "*.gpkg", "*.shp", "*.geojson", "*.json"}, QDir::Files, QDir::Name)) {
+    for (const QFileInfo& file :
+         dir.entryInfoList({"*.tif", "*.tiff", "*.asc", "*.gpkg", "*.shp", "*.geojson", "*.json"},
+                           QDir::Files, QDir::Name)) {
         const std::filesystem::path full = file.absoluteFilePath().toStdString();
-        const bool isUsed = std::any_of(workspace().document().sources.begin(), workspace().document().sources.end(),
+        const bool isUsed = std::any_of(workspace().document().sources.begin(),
+                                        workspace().document().sources.end(),
                                         [&](const doc::SourceRef& s) { return s.path == full; });
         auto* row = new QWidget;
         auto* layout = new QHBoxLayout(row);
@@ -107,7 +127,8 @@ void DataBench::listFolder() {
         } else {
             auto* addOne = makeLink(tr("add"), tr("Add %1 to the map").arg(file.fileName()));
             addOne->setStyleSheet("font-weight: 600; color: " + theme().indigo.name());
-            connect(addOne, &QPushButton::clicked, this, [this, file] { Q_EMIT fileAsked(file.absoluteFilePath()); });
+            connect(addOne, &QPushButton::clicked, this,
+                    [this, file] { Q_EMIT fileAsked(file.absoluteFilePath()); });
             layout->addWidget(addOne);
         }
         m_folder->addWidget(row);
@@ -120,8 +141,13 @@ void DataBench::refresh() {
     m_sourcePart->setVisible(source != nullptr);
     m_facts_->setVisible(source != nullptr);
     m_notes->setVisible(false);
-    if (!source) return setTitle(tr("Data"), workspace().document().layers.empty() ? tr("No data yet.") : tr("Select a layer to see where it comes from."));
-    setTitle(qtext(source->name), qtext(source->path.filename().string()) + (source->layer.empty() ? QString() : " · " + qtext(source->layer)));
+    if (!source)
+        return setTitle(tr("Data"), workspace().document().layers.empty()
+                                        ? tr("No data yet.")
+                                        : tr("Select a layer to see where it comes from."));
+    setTitle(qtext(source->name),
+             qtext(source->path.filename().string()) +
+                 (source->layer.empty() ? QString() : " · " + qtext(source->layer)));
     const auto* layer = workspace().layer();
     m_heightPart->setVisible(layer && layer->readsHeights());
     showChoice(m_heightUnit, source->heightUnit == doc::HeightUnit::Foot ? 1 : 0);
@@ -135,18 +161,24 @@ void DataBench::refresh() {
         return m_notes->setText(qtext(facts->problem));
     }
     const auto& crs = facts->definition;
-    const QString where = crs ? tr("%1\n%2 · datum %3").arg(qtext(crs->name), qtext(crs->kindAndUnit()), qtext(crs->datumName))
-                              : tr("CRS undeclared: coordinates are used as they are");
+    const QString where =
+        crs ? tr("%1\n%2 · datum %3")
+                  .arg(qtext(crs->name), qtext(crs->kindAndUnit()), qtext(crs->datumName))
+            : tr("CRS undeclared: coordinates are used as they are");
     const int decimals = crs && crs->isGeographic() ? 4 : 0;
     const Box& e = facts->extent;
     const auto number = [&](double v) { return qtext(formatNumber(v, {decimals, true})); };
     m_facts_->setText(QString("%1 · %2\n%3\nE %4 to %5\nN %6 to %7")
-                          .arg(qtext(facts->kind), qtext(facts->format), where, number(e.xMin), number(e.xMax), number(e.yMin), number(e.yMax)));
-    m_crsHint->setText(source->declaredCrs ? tr("Declared here; the file's own statement is not used.")
+                          .arg(qtext(facts->kind), qtext(facts->format), where, number(e.xMin),
+                               number(e.xMax), number(e.yMin), number(e.yMax)));
+    m_crsHint->setText(source->declaredCrs
+                           ? tr("Declared here; the file's own statement is not used.")
                        : crs ? tr("Stated by the file. Declare another only if it is wrong.")
-                             : tr("The file does not say. Coordinates stay as they are; only their meaning is declared."));
+                             : tr("The file does not say. Coordinates stay as they are; only their "
+                                  "meaning is declared."));
     QStringList fields;
-    for (const Field& field : facts->fields) fields << QString("%1 (%2)").arg(qtext(field.name), qtext(fieldTypeName(field.type)));
+    for (const Field& field : facts->fields)
+        fields << QString("%1 (%2)").arg(qtext(field.name), qtext(fieldTypeName(field.type)));
     m_fields->setText(fields.isEmpty() ? tr("A raster has no fields.") : fields.join(", "));
     if (!facts->notes.empty()) {
         QStringList notes;

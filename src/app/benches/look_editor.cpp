@@ -3,8 +3,9 @@
 namespace ledge::app {
 
 LookEditor::LookEditor(QWidget* parent)
-    : QWidget(parent), m_hasFill(new QCheckBox(tr("Fill"))), m_fill(new ColourButton(tr("Fill colour"))),
-      m_hasStroke(new QCheckBox(tr("Line"))), m_stroke(new ColourButton(tr("Line colour"))),
+    : QWidget(parent), m_hasFill(new QCheckBox(tr("Fill"))),
+      m_fill(new ColourButton(tr("Fill colour"))), m_hasStroke(new QCheckBox(tr("Line"))),
+      m_stroke(new ColourButton(tr("Line colour"))),
       m_width(makeNumber(tr("Line width on paper"), 0, 10, 2, " mm", 0.05)),
       m_dash(makeChoice(tr("Dashes"), {tr("Solid"), tr("Dashes"), tr("Dots"), tr("Dash-dot")})),
       m_mark(makeChoice(tr("Mark"), {tr("Circle"), tr("Square"), tr("Triangle"), tr("Diamond")})),
@@ -20,14 +21,22 @@ LookEditor::LookEditor(QWidget* parent)
     layout->addWidget(sideBySide({captioned(tr("Width"), m_width), m_dashPart}));
     m_markPart = sideBySide({captioned(tr("Mark"), m_mark), captioned(tr("Size"), m_size)});
     layout->addWidget(m_markPart);
-    connect(m_hasFill, &QCheckBox::clicked, this, [this](bool on) { change([on](doc::Look& l) { l.hasFill = on; }); });
-    connect(m_hasStroke, &QCheckBox::clicked, this, [this](bool on) { change([on](doc::Look& l) { l.hasStroke = on; }); });
-    connect(m_fill, &ColourButton::chosen, this, [this](Colour c) { change([c](doc::Look& l) { l.fill = c; }); });
-    connect(m_stroke, &ColourButton::chosen, this, [this](Colour c) { change([c](doc::Look& l) { l.stroke = c; }); });
-    connect(m_width, &QDoubleSpinBox::valueChanged, this, [this](double v) { change([v](doc::Look& l) { l.strokeMm = v; }); });
-    connect(m_size, &QDoubleSpinBox::valueChanged, this, [this](double v) { change([v](doc::Look& l) { l.markMm = v; }); });
-    connect(m_dash, &QComboBox::activated, this, [this](int i) { change([i](doc::Look& l) { l.dash = static_cast<doc::Dash>(i); }); });
-    connect(m_mark, &QComboBox::activated, this, [this](int i) { change([i](doc::Look& l) { l.mark = static_cast<doc::Mark>(i); }); });
+    connect(m_hasFill, &QCheckBox::clicked, this,
+            [this](bool on) { change([on](doc::Look& l) { l.hasFill = on; }); });
+    connect(m_hasStroke, &QCheckBox::clicked, this,
+            [this](bool on) { change([on](doc::Look& l) { l.hasStroke = on; }); });
+    connect(m_fill, &ColourButton::chosen, this,
+            [this](Colour c) { change([c](doc::Look& l) { l.fill = c; }); });
+    connect(m_stroke, &ColourButton::chosen, this,
+            [this](Colour c) { change([c](doc::Look& l) { l.stroke = c; }); });
+    connect(m_width, &QDoubleSpinBox::valueChanged, this,
+            [this](double v) { change([v](doc::Look& l) { l.strokeMm = v; }); });
+    connect(m_size, &QDoubleSpinBox::valueChanged, this,
+            [this](double v) { change([v](doc::Look& l) { l.markMm = v; }); });
+    connect(m_dash, &QComboBox::activated, this,
+            [this](int i) { change([i](doc::Look& l) { l.dash = static_cast<doc::Dash>(i); }); });
+    connect(m_mark, &QComboBox::activated, this,
+            [this](int i) { change([i](doc::Look& l) { l.mark = static_cast<doc::Mark>(i); }); });
 }
 
 void LookEditor::change(const std::function<void(doc::Look&)>& f) {

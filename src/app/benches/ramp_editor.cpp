@@ -26,7 +26,8 @@ protected:
 
 RampEditor::RampEditor(QWidget* parent)
     : QWidget(parent), m_strip(new Strip), m_families(makeChoice(tr("Colours"), {})),
-      m_low(makeNumber(tr("Lower limit"), -1e12, 1e12, 2)), m_high(makeNumber(tr("Upper limit"), -1e12, 1e12, 2)) {
+      m_low(makeNumber(tr("Lower limit"), -1e12, 1e12, 2)),
+      m_high(makeNumber(tr("Upper limit"), -1e12, 1e12, 2)) {
     m_low->setObjectName("rampLow");
     m_high->setObjectName("rampHigh");
     auto* flip = makeButton(tr("Flip"), tr("The same colours the other way round"));
@@ -37,7 +38,8 @@ RampEditor::RampEditor(QWidget* parent)
     layout->addWidget(m_strip);
     layout->addWidget(sideBySide({captioned(tr("From"), m_low), captioned(tr("To"), m_high)}));
     layout->addWidget(sideBySide({m_families, flip}));
-    connect(flip, &QPushButton::clicked, this, [this] { Q_EMIT edited(m_ramp.flipped(), m_family); });
+    connect(flip, &QPushButton::clicked, this,
+            [this] { Q_EMIT edited(m_ramp.flipped(), m_family); });
     connect(m_families, &QComboBox::activated, this, [this] {
         const std::string family = m_families->currentData().toString().toStdString();
         Q_EMIT edited(made(family, m_ramp.low(), m_ramp.high()), family);
@@ -46,7 +48,8 @@ RampEditor::RampEditor(QWidget* parent)
         if (!(m_low->value() < m_high->value())) return;
         // Tints are rebuilt, so that the shore stays at 0; other ramps stretch.
         Q_EMIT edited(m_isTint ? made(m_family, m_low->value(), m_high->value())
-                               : m_ramp.stretched(m_low->value(), m_high->value()), m_family);
+                               : m_ramp.stretched(m_low->value(), m_high->value()),
+                      m_family);
     };
     connect(m_low, &QDoubleSpinBox::valueChanged, this, limits);
     connect(m_high, &QDoubleSpinBox::valueChanged, this, limits);

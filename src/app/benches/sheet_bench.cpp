@@ -36,12 +36,15 @@ void SheetBench::makePagePart() {
     m_fits = new QCheckBox(tr("Fit items to the new size"));
     m_fits->setChecked(true);
     part->addWidget(makeLabel(tr("Page"), "heading"));
-    part->addWidget(sideBySide({captioned(tr("Width"), m_pageWidth), captioned(tr("Height"), m_pageHeight)}));
+    part->addWidget(
+        sideBySide({captioned(tr("Width"), m_pageWidth), captioned(tr("Height"), m_pageHeight)}));
     part->addWidget(m_fits);
     add(m_pagePart);
     const auto resize = [this] {
-        workspace().edit(tr("Page size"), doc::resizeSheet(workspace().document(), workspace().sheetId(), m_pageWidth->value(),
-                                                           m_pageHeight->value(), m_fits->isChecked()));
+        workspace().edit(tr("Page size"),
+                         doc::resizeSheet(workspace().document(), workspace().sheetId(),
+                                          m_pageWidth->value(), m_pageHeight->value(),
+                                          m_fits->isChecked()));
     };
     connect(m_pageWidth, &QDoubleSpinBox::valueChanged, this, resize);
     connect(m_pageHeight, &QDoubleSpinBox::valueChanged, this, resize);
@@ -63,17 +66,21 @@ void SheetBench::makePlacePart() {
     part->addWidget(captioned(tr("Name"), m_name));
     part->addWidget(makeLabel(tr("Place on the page"), "heading"));
     part->addWidget(sideBySide({captioned(tr("Left"), m_left), captioned(tr("Top"), m_top)}));
-    part->addWidget(sideBySide({captioned(tr("Width"), m_width), captioned(tr("Height"), m_height)}));
+    part->addWidget(
+        sideBySide({captioned(tr("Width"), m_width), captioned(tr("Height"), m_height)}));
     part->addWidget(m_locked);
     add(m_placePart);
     const auto place = [this] {
-        const doc::PageRect rect{m_left->value(), m_top->value(), m_width->value(), m_height->value()};
+        const doc::PageRect rect{m_left->value(), m_top->value(), m_width->value(),
+                                 m_height->value()};
         workspace().editItem(tr("Place item"), [rect](doc::SheetItem& i) { i.rect = rect; });
     };
-    for (QDoubleSpinBox* box : {m_left, m_top, m_width, m_height}) connect(box, &QDoubleSpinBox::valueChanged, this, place);
+    for (QDoubleSpinBox* box : {m_left, m_top, m_width, m_height})
+        connect(box, &QDoubleSpinBox::valueChanged, this, place);
     connect(m_name, &QLineEdit::editingFinished, this, [this] {
         const std::string name = m_name->text().trimmed().toStdString();
-        if (!name.empty()) workspace().editItem(tr("Rename item"), [&](doc::SheetItem& i) { i.name = name; });
+        if (!name.empty())
+            workspace().editItem(tr("Rename item"), [&](doc::SheetItem& i) { i.name = name; });
     });
     connect(m_locked, &QCheckBox::clicked, this, [this](bool on) {
         workspace().editItem(tr("Lock item"), [on](doc::SheetItem& i) { i.isLocked = on; });
@@ -96,7 +103,8 @@ void SheetBench::makePanelPart() {
     m_frozen = new QCheckBox(tr("Freeze layers and styles as they are now"));
     part->addWidget(captioned(tr("Set where it looks, from"), m_shows));
     part->addWidget(makeLabel(tr("A panel keeps its own view; the map never moves it."), "muted"));
-    part->addWidget(sideBySide({captioned(tr("Scale"), m_scale), captioned(tr("Rotation"), m_rotation)}));
+    part->addWidget(
+        sideBySide({captioned(tr("Scale"), m_scale), captioned(tr("Rotation"), m_rotation)}));
     part->addWidget(captioned(tr("Neat line"), m_frame));
     part->addWidget(m_ticks);
     part->addWidget(m_frozen);
@@ -105,21 +113,35 @@ void SheetBench::makePanelPart() {
         if (index <= 0) return;
         doc::MapView view = workspace().view();
         const auto& views = workspace().document().views;
-        if (index >= 2 && static_cast<std::size_t>(index - 2) < views.size()) view = views[static_cast<std::size_t>(index - 2)].view;
+        if (index >= 2 && static_cast<std::size_t>(index - 2) < views.size())
+            view = views[static_cast<std::size_t>(index - 2)].view;
         const std::string crs = workspace().document().mapCrs;
         editPanel(tr("Set panel's view"), [&](doc::MapPanel& p) {
             p.centre = view.centre, p.scale = view.scale, p.rotation = view.rotation, p.crs = crs;
         });
     });
-    connect(m_scale, &QDoubleSpinBox::valueChanged, this, [this](double v) { editPanel(tr("Scale of panel"), [v](doc::MapPanel& p) { p.scale = v; }, "scale"); });
-    connect(m_rotation, &QDoubleSpinBox::valueChanged, this, [this](double v) { editPanel(tr("Rotation of panel"), [v](doc::MapPanel& p) { p.rotation = v; }, "turn"); });
-    connect(m_frame, &QDoubleSpinBox::valueChanged, this, [this](double v) { editPanel(tr("Neat line"), [v](doc::MapPanel& p) { p.frameMm = v; }, "frame"); });
-    connect(m_ticks, &QCheckBox::clicked, this, [this](bool on) { editPanel(tr("Coordinates"), [on](doc::MapPanel& p) { p.hasTicks = on; }); });
+    connect(m_scale, &QDoubleSpinBox::valueChanged, this, [this](double v) {
+        editPanel(
+            tr("Scale of panel"), [v](doc::MapPanel& p) { p.scale = v; }, "scale");
+    });
+    connect(m_rotation, &QDoubleSpinBox::valueChanged, this, [this](double v) {
+        editPanel(
+            tr("Rotation of panel"), [v](doc::MapPanel& p) { p.rotation = v; }, "turn");
+    });
+    connect(m_frame, &QDoubleSpinBox::valueChanged, this, [this](double v) {
+        editPanel(
+            tr("Neat line"), [v](doc::MapPanel& p) { p.frameMm = v; }, "frame");
+    });
+    connect(m_ticks, &QCheckBox::clicked, this, [this](bool on) {
+        editPanel(tr("Coordinates"), [on](doc::MapPanel& p) { p.hasTicks = on; });
+    });
     connect(m_frozen, &QCheckBox::clicked, this, [this](bool on) {
         const auto layers = workspace().document().layers;
         editPanel(on ? tr("Freeze panel") : tr("Follow the map"), [&](doc::MapPanel& p) {
-            if (on) p.frozen = layers;
-            else p.frozen.reset();
+            if (on)
+                p.frozen = layers;
+            else
+                p.frozen.reset();
         });
     });
 }
@@ -132,30 +154,39 @@ void SheetBench::makeTextPart() {
     m_text = new QPlainTextEdit;
     m_text->setObjectName("itemText");
     m_text->setAccessibleName(tr("Text"));
-    m_text->setToolTip(tr("Text of the item; {project}, {sheet}, {crs}, {scale} and {date} are filled in"));
+    m_text->setToolTip(
+        tr("Text of the item; {project}, {sheet}, {crs}, {scale} and {date} are filled in"));
     m_text->setFixedHeight(64);
     m_text->setTabChangesFocus(true);
     m_size = makeNumber(tr("Size of type"), 3, 200, 1, " pt", 0.5);
     m_bold = new QCheckBox(tr("Bold"));
     m_align = makeChoice(tr("Alignment"), {tr("Left"), tr("Centre"), tr("Right")});
-    part->addWidget(captioned(tr("Text · {project} {sheet} {crs} {scale} {date} are live"), m_text));
-    part->addWidget(sideBySide({captioned(tr("Size"), m_size), captioned(tr("Alignment"), m_align)}));
+    part->addWidget(
+        captioned(tr("Text · {project} {sheet} {crs} {scale} {date} are live"), m_text));
+    part->addWidget(
+        sideBySide({captioned(tr("Size"), m_size), captioned(tr("Alignment"), m_align)}));
     part->addWidget(m_bold);
     add(m_textPart);
     connect(m_text, &QPlainTextEdit::textChanged, this, [this] {
         const std::string said = m_text->toPlainText().toStdString();
-        workspace().editItem(tr("Text"), [&](doc::SheetItem& i) {
-            if (auto* t = i.as<doc::TextItem>()) t->text = said;
-            if (auto* c = i.as<doc::CreditsItem>()) c->added = said;
-        }, "text");
+        workspace().editItem(
+            tr("Text"),
+            [&](doc::SheetItem& i) {
+                if (auto* t = i.as<doc::TextItem>()) t->text = said;
+                if (auto* c = i.as<doc::CreditsItem>()) c->added = said;
+            },
+            "text");
     });
     connect(m_size, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-        workspace().editItem(tr("Size of type"), [v](doc::SheetItem& i) {
-            if (auto* t = i.as<doc::TextItem>()) t->sizePt = v;
-            if (auto* c = i.as<doc::CreditsItem>()) c->sizePt = v;
-            if (auto* l = i.as<doc::LegendItem>()) l->sizePt = v;
-            if (auto* s = i.as<doc::ScaleBarItem>()) s->sizePt = v;
-        }, "size");
+        workspace().editItem(
+            tr("Size of type"),
+            [v](doc::SheetItem& i) {
+                if (auto* t = i.as<doc::TextItem>()) t->sizePt = v;
+                if (auto* c = i.as<doc::CreditsItem>()) c->sizePt = v;
+                if (auto* l = i.as<doc::LegendItem>()) l->sizePt = v;
+                if (auto* s = i.as<doc::ScaleBarItem>()) s->sizePt = v;
+            },
+            "size");
     });
     connect(m_bold, &QCheckBox::clicked, this, [this](bool on) {
         workspace().editItem(tr("Bold"), [on](doc::SheetItem& i) {
@@ -177,7 +208,8 @@ void SheetBench::makeLegendPart() {
     part->setSpacing(6);
     m_columns = makeNumber(tr("Columns"), 1, 12, 0);
     m_legendTitle = makeText(tr("Heading of the legend"), tr("none"));
-    part->addWidget(sideBySide({captioned(tr("Columns"), m_columns), captioned(tr("Heading"), m_legendTitle)}));
+    part->addWidget(
+        sideBySide({captioned(tr("Columns"), m_columns), captioned(tr("Heading"), m_legendTitle)}));
     part->addWidget(makeLabel(tr("Entries (rename here without touching the layer)"), "muted"));
     auto* rows = new QWidget;
     m_legendRows = new QVBoxLayout(rows);
@@ -206,7 +238,8 @@ void SheetBench::makeActions() {
     m_dpi = makeNumber(tr("Resolution of the export"), 30, 2400, 0, " dpi", 50);
     m_dpi->setValue(300);
     m_pixels = makeLabel("", "muted");
-    auto* more = makeButton(tr("Add item"), tr("A map panel, text, legend, scale bar, north arrow or credits"));
+    auto* more = makeButton(tr("Add item"),
+                            tr("A map panel, text, legend, scale bar, north arrow or credits"));
     connect(more, &QPushButton::clicked, this, &SheetBench::addItemMenu);
     auto* out = makeButton(tr("Export…"), tr("Write this sheet as PDF, PNG or JPEG"), true);
     out->setObjectName("exportSheet");
@@ -221,10 +254,14 @@ void SheetBench::makeActions() {
     connect(m_dpi, &QDoubleSpinBox::valueChanged, this, [this] { refresh(); });
 }
 
-void SheetBench::editPanel(const QString& label, const std::function<void(doc::MapPanel&)>& f, const QString& mergeKey) {
-    workspace().editItem(label, [&f](doc::SheetItem& i) {
-        if (auto* panel = i.as<doc::MapPanel>()) f(*panel);
-    }, mergeKey);
+void SheetBench::editPanel(const QString& label, const std::function<void(doc::MapPanel&)>& f,
+                           const QString& mergeKey) {
+    workspace().editItem(
+        label,
+        [&f](doc::SheetItem& i) {
+            if (auto* panel = i.as<doc::MapPanel>()) f(*panel);
+        },
+        mergeKey);
 }
 
 void SheetBench::listSheets() {
@@ -233,12 +270,18 @@ void SheetBench::listSheets() {
         delete item;
     }
     for (const auto& sheet : workspace().document().sheets) {
-        auto* row = makeButton(QString("%1   %2 × %3 mm").arg(qtext(sheet.name)).arg(sheet.widthMm).arg(sheet.heightMm), tr("Show this sheet"));
+        auto* row = makeButton(QString("%1   %2 × %3 mm")
+                                   .arg(qtext(sheet.name))
+                                   .arg(sheet.widthMm)
+                                   .arg(sheet.heightMm),
+                               tr("Show this sheet"));
         const doc::Id id = sheet.id;
         connect(row, &QPushButton::clicked, this, [this, id] { workspace().showSheet(id); });
         m_sheets->addWidget(row);
     }
-    auto* fresh = makeButton(tr("New sheet of this view"), tr("A4 across, with map, title, legend, scale bar, north arrow and credits"), true);
+    auto* fresh = makeButton(
+        tr("New sheet of this view"),
+        tr("A4 across, with map, title, legend, scale bar, north arrow and credits"), true);
     fresh->setObjectName("newSheet");
     connect(fresh, &QPushButton::clicked, this, [this] {
         doc::MapView view = workspace().view();
@@ -253,13 +296,15 @@ void SheetBench::listSheets() {
 
 void SheetBench::addItemMenu() {
     QMenu menu(this);
-    const auto offer = [&](const QString& name, const doc::PageRect& rect, const doc::SheetContent& content) {
+    const auto offer = [&](const QString& name, const doc::PageRect& rect,
+                           const doc::SheetContent& content) {
         menu.addAction(name, this, [this, name, rect, content] {
             doc::SheetItem item;
             item.name = name.toStdString();
             item.rect = rect;
             item.content = content;
-            auto [next, id] = doc::addItem(workspace().document(), workspace().sheetId(), std::move(item));
+            auto [next, id] =
+                doc::addItem(workspace().document(), workspace().sheetId(), std::move(item));
             workspace().edit(tr("Add item"), std::move(next));
             workspace().selectItem(id);
         });
@@ -272,7 +317,9 @@ void SheetBench::addItemMenu() {
     panel.centre = view.centre, panel.scale = view.scale, panel.rotation = view.rotation;
     panel.crs = workspace().document().mapCrs;
     offer(tr("Map panel"), {20, 20, 80, 60}, panel);
-    offer(tr("Text"), {20, 20, 60, 10}, doc::TextItem{tr("Text").toStdString(), 9, false, false, {0x23, 0x26, 0x3F}, doc::Align::Left});
+    offer(tr("Text"), {20, 20, 60, 10},
+          doc::TextItem{
+              tr("Text").toStdString(), 9, false, false, {0x23, 0x26, 0x3F}, doc::Align::Left});
     offer(tr("Legend"), {20, 20, 60, 50}, doc::LegendItem{panelId, 1, 7.5, "", {}, {}});
     offer(tr("Scale bar"), {20, 20, 80, 9}, doc::ScaleBarItem{panelId, 7});
     offer(tr("North arrow"), {20, 20, 9, 13}, doc::NorthArrowItem{panelId});
@@ -288,9 +335,12 @@ void SheetBench::chooseExport() {
     dialog.setOption(QFileDialog::DontUseNativeDialog);
     dialog.setNameFilters({tr("PDF (*.pdf)"), tr("PNG (*.png)"), tr("JPEG (*.jpg)")});
     dialog.setDefaultSuffix("pdf");
-    connect(&dialog, &QFileDialog::filterSelected, &dialog, [&dialog](const QString& f) { dialog.setDefaultSuffix(f.section("*.", 1).section(")", 0, 0)); });
+    connect(&dialog, &QFileDialog::filterSelected, &dialog, [&dialog](const QString& f) {
+        dialog.setDefaultSuffix(f.section("*.", 1).section(")", 0, 0));
+    });
     dialog.selectFile(qtext(sheet->name).toLower().replace(' ', '_') + ".pdf");
-    if (dialog.exec() == QDialog::Accepted && !dialog.selectedFiles().isEmpty()) exportTo(dialog.selectedFiles().first(), m_dpi->value());
+    if (dialog.exec() == QDialog::Accepted && !dialog.selectedFiles().isEmpty())
+        exportTo(dialog.selectedFiles().first(), m_dpi->value());
 }
 
 void SheetBench::exportTo(const QString& path, double dpi) {
@@ -298,12 +348,15 @@ void SheetBench::exportTo(const QString& path, double dpi) {
     const auto* sheet = workspace().sheet();
     if (!sheet) return;
     const QStringList missing = carto::missingCredits(*snapshot, *sheet);
-    if (!missing.isEmpty()) workspace().say(tr("No credits item on the sheet shows: %1").arg(missing.join(", ")), true);
+    if (!missing.isEmpty())
+        workspace().say(tr("No credits item on the sheet shows: %1").arg(missing.join(", ")), true);
     auto report = std::make_shared<carto::MapReport>();
     workspace().session().jobs().start(
         tr("Exporting %1").arg(qtext(sheet->name)),
-        [snapshot, id = sheet->id, path, dpi, report, sources = workspace().session().sources()](const Progress& progress) -> Result<void> {
-            auto done = session::exportSheet(*snapshot, *snapshot->sheet(id), sources, path.toStdString(), dpi, progress);
+        [snapshot, id = sheet->id, path, dpi, report,
+         sources = workspace().session().sources()](const Progress& progress) -> Result<void> {
+            auto done = session::exportSheet(*snapshot, *snapshot->sheet(id), sources,
+                                             path.toStdString(), dpi, progress);
             if (!done) return done.error();
             *report = *std::move(done);
             return {};
@@ -311,7 +364,9 @@ void SheetBench::exportTo(const QString& path, double dpi) {
         [this, path, report](const Result<void>& done) {
             if (!done) return;
             if (report->problems.empty()) return workspace().say(tr("Exported %1").arg(path));
-            workspace().say(tr("Exported %1 without a layer: %2").arg(path, qtext(report->problems.front().text)), true);
+            workspace().say(tr("Exported %1 without a layer: %2")
+                                .arg(path, qtext(report->problems.front().text)),
+                            true);
         });
 }
 
@@ -327,7 +382,8 @@ void SheetBench::refreshItem(const doc::SheetItem& item) {
         const QSignalBlocker quiet(m_shows);
         m_shows->clear();
         m_shows->addItems({tr("its own view"), tr("the map as it is now")});
-        for (const auto& view : workspace().document().views) m_shows->addItem(tr("%1 (saved view)").arg(qtext(view.name)));
+        for (const auto& view : workspace().document().views)
+            m_shows->addItem(tr("%1 (saved view)").arg(qtext(view.name)));
         showNumber(m_scale, panel->scale);
         showNumber(m_rotation, panel->rotation);
         showNumber(m_frame, panel->frameMm);
@@ -364,9 +420,11 @@ void SheetBench::refreshItem(const doc::SheetItem& item) {
             auto* layout = new QHBoxLayout(row);
             layout->setContentsMargins(0, 0, 0, 0);
             auto* listed = new QCheckBox;
-            listed->setChecked(std::find(legend->left_out.begin(), legend->left_out.end(), id) == legend->left_out.end());
+            listed->setChecked(std::find(legend->left_out.begin(), legend->left_out.end(), id) ==
+                               legend->left_out.end());
             listed->setAccessibleName(tr("List %1").arg(qtext(layer.name)));
-            auto* name = makeText(tr("Name in the legend of %1").arg(qtext(layer.name)), qtext(layer.name));
+            auto* name =
+                makeText(tr("Name in the legend of %1").arg(qtext(layer.name)), qtext(layer.name));
             const auto it = legend->names.find(id);
             if (it != legend->names.end()) name->setText(qtext(it->second));
             connect(listed, &QCheckBox::clicked, this, [this, id](bool on) {
@@ -382,8 +440,10 @@ void SheetBench::refreshItem(const doc::SheetItem& item) {
                 workspace().editItem(tr("Legend name"), [&](doc::SheetItem& i) {
                     auto* l = i.as<doc::LegendItem>();
                     if (!l) return;
-                    if (said.empty()) l->names.erase(id);
-                    else l->names[id] = said;
+                    if (said.empty())
+                        l->names.erase(id);
+                    else
+                        l->names[id] = said;
                 });
             });
             layout->addWidget(listed);
@@ -405,10 +465,14 @@ void SheetBench::refresh() {
     m_legendPart->setVisible(is(doc::LegendItem{}));
     m_actions->setVisible(sheet);
     if (!sheet) {
-        setTitle(tr("Sheet"), workspace().document().sheets.empty() ? tr("No sheet yet.") : tr("Choose a sheet, or make one of what the map shows."));
+        setTitle(tr("Sheet"), workspace().document().sheets.empty()
+                                  ? tr("No sheet yet.")
+                                  : tr("Choose a sheet, or make one of what the map shows."));
         return listSheets();
     }
-    setTitle(item ? qtext(item->name) : qtext(sheet->name), item ? tr("%1 on %2").arg(qtext(doc::itemKind(*item)), qtext(sheet->name)) : tr("sheet · select an item to edit it"));
+    setTitle(item ? qtext(item->name) : qtext(sheet->name),
+             item ? tr("%1 on %2").arg(qtext(doc::itemKind(*item)), qtext(sheet->name))
+                  : tr("sheet · select an item to edit it"));
     showNumber(m_pageWidth, sheet->widthMm);
     showNumber(m_pageHeight, sheet->heightMm);
     const QSize pixels = carto::pagePixels(*sheet, m_dpi->value());

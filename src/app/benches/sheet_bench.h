@@ -28,7 +28,8 @@ private:
     void refreshItem(const doc::SheetItem& item);
     void addItemMenu();
     void chooseExport();
-    void editPanel(const QString& label, const std::function<void(doc::MapPanel&)>& f, const QString& mergeKey = {});
+    void editPanel(const QString& label, const std::function<void(doc::MapPanel&)>& f,
+                   const QString& mergeKey = {});
 
     QVBoxLayout* m_sheets;
     QWidget* m_sheetList;

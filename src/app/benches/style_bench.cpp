@@ -14,15 +14,18 @@ constexpr std::size_t kMostCategories = 60;
 
 StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* parent)
     : BenchPage(workspace, tr("Style"), parent), m_facts(facts), m_vectorPart(new QWidget),
-      m_classing(makeChoice(tr("Drawn as"), {tr("One look"), tr("Categories by a field"), tr("Ramp over a field")})),
-      m_field(makeChoice(tr("Field"), {})), m_look(new LookEditor), m_lookTitle(makeLabel("", "heading")),
-      m_categoryPart(new QWidget), m_ramp(new RampEditor),
+      m_classing(makeChoice(
+          tr("Drawn as"), {tr("One look"), tr("Categories by a field"), tr("Ramp over a field")})),
+      m_field(makeChoice(tr("Field"), {})), m_look(new LookEditor),
+      m_lookTitle(makeLabel("", "heading")), m_categoryPart(new QWidget), m_ramp(new RampEditor),
       m_decimals(makeChoice(tr("Decimals"), {tr("as needed"), "0", "1", "2", "3"})),
       m_opacity(makeNumber(tr("Opacity"), 0, 100, 0, " %", 5)),
-      m_blend(makeChoice(tr("Blend mode"), {tr("Normal"), tr("Multiply"), tr("Screen"), tr("Overlay"), tr("Soft light")})),
+      m_blend(makeChoice(tr("Blend mode"), {tr("Normal"), tr("Multiply"), tr("Screen"),
+                                            tr("Overlay"), tr("Soft light")})),
       m_lineMm(makeNumber(tr("Width of lines"), 0.02, 3, 2, " mm", 0.02)),
       m_indexMm(makeNumber(tr("Width of index lines"), 0.02, 3, 2, " mm", 0.02)),
-      m_land(new ColourButton(tr("Colour on land"))), m_water(new ColourButton(tr("Colour on water"))) {
+      m_land(new ColourButton(tr("Colour on land"))),
+      m_water(new ColourButton(tr("Colour on water"))) {
     m_classing->setObjectName("classing");
     m_field->setObjectName("styleField");
     auto* vector = new QVBoxLayout(m_vectorPart);
@@ -44,24 +47,30 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
     m_contourPart = new QWidget;
     auto* contour = new QVBoxLayout(m_contourPart);
     contour->setContentsMargins(0, 0, 0, 0);
-    contour->addWidget(sideBySide({captioned(tr("Lines"), m_lineMm), captioned(tr("Index lines"), m_indexMm)}));
-    contour->addWidget(sideBySide({captioned(tr("On land"), m_land), captioned(tr("On water"), m_water)}));
+    contour->addWidget(
+        sideBySide({captioned(tr("Lines"), m_lineMm), captioned(tr("Index lines"), m_indexMm)}));
+    contour->addWidget(
+        sideBySide({captioned(tr("On land"), m_land), captioned(tr("On water"), m_water)}));
     add(m_contourPart);
     heading(tr("On the map"));
     m_mixPart = captioned(tr("Blend mode"), m_blend);
     add(sideBySide({captioned(tr("Opacity"), m_opacity), m_mixPart}));
 
-    connect(m_classing, &QComboBox::activated, this, [this](int i) { setClassing(static_cast<doc::Classing>(i)); });
+    connect(m_classing, &QComboBox::activated, this,
+            [this](int i) { setClassing(static_cast<doc::Classing>(i)); });
     connect(m_field, &QComboBox::textActivated, this, &StyleBench::setField);
     connect(m_look, &LookEditor::edited, this, [this](const doc::Look& look) {
-        editStyle(tr("Look"), [this, look](doc::VectorStyle& s) {
-            if (m_category.empty()) {
-                s.look = look;
-                return;
-            }
-            for (doc::Category& c : s.categories)
-                if (c.value == m_category) c.look = look;
-        }, "look");
+        editStyle(
+            tr("Look"),
+            [this, look](doc::VectorStyle& s) {
+                if (m_category.empty()) {
+                    s.look = look;
+                    return;
+                }
+                for (doc::Category& c : s.categories)
+                    if (c.value == m_category) c.look = look;
+            },
+            "look");
     });
     connect(m_ramp, &RampEditor::edited, this, [this](const Ramp& ramp, const std::string& family) {
         this->workspace().editLayer(tr("Ramp"), [&](doc::Layer& l) {
@@ -79,27 +88,41 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
         });
     });
     connect(m_opacity, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-        this->workspace().editLayer(tr("Opacity"), [v](doc::Layer& l) { l.opacity = v / 100; }, "opacity");
+        this->workspace().editLayer(
+            tr("Opacity"), [v](doc::Layer& l) { l.opacity = v / 100; }, "opacity");
     });
     connect(m_blend, &QComboBox::activated, this, [this](int i) {
-        this->workspace().editLayer(tr("Blend mode"), [i](doc::Layer& l) { l.blend = static_cast<doc::Blend>(i); });
+        this->workspace().editLayer(tr("Blend mode"),
+                                    [i](doc::Layer& l) { l.blend = static_cast<doc::Blend>(i); });
     });
-    const auto editContours = [this](const std::function<void(doc::ContourStyle&)>& f, const QString& key) {
-        this->workspace().editLayer(tr("Contour lines"), [f](doc::Layer& l) {
-            if (auto* c = l.as<doc::Contours>()) f(c->style);
-        }, key);
+    const auto editContours = [this](const std::function<void(doc::ContourStyle&)>& f,
+                                     const QString& key) {
+        this->workspace().editLayer(
+            tr("Contour lines"),
+            [f](doc::Layer& l) {
+                if (auto* c = l.as<doc::Contours>()) f(c->style);
+            },
+            key);
     };
-    connect(m_lineMm, &QDoubleSpinBox::valueChanged, this, [editContours](double v) { editContours([v](auto& s) { s.lineMm = v; }, "lineMm"); });
-    connect(m_indexMm, &QDoubleSpinBox::valueChanged, this, [editContours](double v) { editContours([v](auto& s) { s.indexMm = v; }, "indexMm"); });
-    connect(m_land, &ColourButton::chosen, this, [editContours](Colour c) { editContours([c](auto& s) { s.land = c; }, {}); });
-    connect(m_water, &ColourButton::chosen, this, [editContours](Colour c) { editContours([c](auto& s) { s.water = c; }, {}); });
+    connect(m_lineMm, &QDoubleSpinBox::valueChanged, this,
+            [editContours](double v) { editContours([v](auto& s) { s.lineMm = v; }, "lineMm"); });
+    connect(m_indexMm, &QDoubleSpinBox::valueChanged, this,
+            [editContours](double v) { editContours([v](auto& s) { s.indexMm = v; }, "indexMm"); });
+    connect(m_land, &ColourButton::chosen, this,
+            [editContours](Colour c) { editContours([c](auto& s) { s.land = c; }, {}); });
+    connect(m_water, &ColourButton::chosen, this,
+            [editContours](Colour c) { editContours([c](auto& s) { s.water = c; }, {}); });
     connect(&workspace, &Workspace::layerSelected, this, [this] { m_category.clear(); });
 }
 
-void StyleBench::editStyle(const QString& label, const std::function<void(doc::VectorStyle&)>& f, const QString& mergeKey) {
-    workspace().editLayer(label, [&f](doc::Layer& l) {
-        if (auto* vector = l.as<doc::VectorLayer>()) f(vector->style);
-    }, mergeKey);
+void StyleBench::editStyle(const QString& label, const std::function<void(doc::VectorStyle&)>& f,
+                           const QString& mergeKey) {
+    workspace().editLayer(
+        label,
+        [&f](doc::Layer& l) {
+            if (auto* vector = l.as<doc::VectorLayer>()) f(vector->style);
+        },
+        mergeKey);
 }
 
 void StyleBench::setClassing(doc::Classing classing) {
@@ -115,12 +138,16 @@ void StyleBench::setClassing(doc::Classing classing) {
             const bool isNumber = f.type == FieldType::Integer || f.type == FieldType::Real;
             return classing == doc::Classing::Ramp ? isNumber : !isNumber;
         };
-        const auto current = std::find_if(facts->fields.begin(), facts->fields.end(), [&](const Field& f) { return f.name == field; });
-        if (current == facts->fields.end() || (classing == doc::Classing::Ramp && !suits(*current))) {
+        const auto current = std::find_if(facts->fields.begin(), facts->fields.end(),
+                                          [&](const Field& f) { return f.name == field; });
+        if (current == facts->fields.end() ||
+            (classing == doc::Classing::Ramp && !suits(*current))) {
             const auto first = std::find_if(facts->fields.begin(), facts->fields.end(), suits);
             field = first != facts->fields.end() ? first->name : "";
         }
-        if (field.empty()) return workspace().say(tr("This layer has no field of numbers for a ramp"), true), refresh();
+        if (field.empty())
+            return workspace().say(tr("This layer has no field of numbers for a ramp"), true),
+                   refresh();
     }
     classify(classing, field);
 }
@@ -136,8 +163,11 @@ void StyleBench::classify(doc::Classing classing, const std::string& field) {
     const auto table = source ? workspace().session().sources()->table(*source) : Error{};
     if (!table) return;
     const int index = (*table)->fieldIndex(field);
-    const auto values = classing == doc::Classing::Categories ? distinctValues(**table, index, kMostCategories) : std::vector<DistinctValue>{};
-    const NumberSummary numbers = classing == doc::Classing::Ramp ? summarise(**table, index) : NumberSummary{};
+    const auto values = classing == doc::Classing::Categories
+                            ? distinctValues(**table, index, kMostCategories)
+                            : std::vector<DistinctValue>{};
+    const NumberSummary numbers =
+        classing == doc::Classing::Ramp ? summarise(**table, index) : NumberSummary{};
     if (classing == doc::Classing::Ramp && !(numbers.count > 0))
         return workspace().say(tr("\"%1\" holds no numbers").arg(qtext(field)), true), refresh();
     editStyle(tr("Classes"), [&](doc::VectorStyle& s) {
@@ -146,7 +176,8 @@ void StyleBench::classify(doc::Classing classing, const std::string& field) {
         if (classing == doc::Classing::Single || keeps) return;
         s.field = field;
         if (classing == doc::Classing::Ramp) {
-            s.ramp = rampOf("slate", numbers.min, numbers.max > numbers.min ? numbers.max : numbers.min + 1);
+            s.ramp = rampOf("slate", numbers.min,
+                            numbers.max > numbers.min ? numbers.max : numbers.min + 1);
             return;
         }
         s.categories.clear();
@@ -155,12 +186,14 @@ void StyleBench::classify(doc::Classing classing, const std::string& field) {
             const Colour c = categoryColour(i);
             const bool isLine = (*table)->info.geometry == GeometryType::Line;
             (isLine ? look.stroke : look.fill) = c;
-            if ((*table)->info.geometry == GeometryType::Polygon) look.stroke = withLightness(c, 0.5);
+            if ((*table)->info.geometry == GeometryType::Polygon)
+                look.stroke = withLightness(c, 0.5);
             s.categories.push_back({values[i].text, values[i].text, look});
         }
     });
     if (values.size() == kMostCategories)
-        workspace().say(tr("Only the first %1 values became categories").arg(kMostCategories), true);
+        workspace().say(tr("Only the first %1 values became categories").arg(kMostCategories),
+                        true);
 }
 
 void StyleBench::refreshCategories(const doc::VectorLayer& vector) {
@@ -176,7 +209,8 @@ void StyleBench::refreshCategories(const doc::VectorLayer& vector) {
         sample.fill(Qt::transparent);
         QPainter painter(&sample);
         const double r = devicePixelRatioF();
-        carto::drawSample(painter, QRectF(4 * r, 4 * r, 26 * r, 14 * r), vector.geometry, category.look, 4 * r);
+        carto::drawSample(painter, QRectF(4 * r, 4 * r, 26 * r, 14 * r), vector.geometry,
+                          category.look, 4 * r);
         painter.end();
         sample.setDevicePixelRatio(r);
         auto* pick = new QToolButton;
@@ -186,7 +220,8 @@ void StyleBench::refreshCategories(const doc::VectorLayer& vector) {
         pick->setChecked(category.value == m_category);
         pick->setAccessibleName(tr("Edit the look of %1").arg(qtext(category.value)));
         pick->setToolTip(tr("Edit this look below"));
-        if (pick->isChecked()) pick->setStyleSheet(QString("border: 1px solid %1;").arg(theme().lichen.name()));
+        if (pick->isChecked())
+            pick->setStyleSheet(QString("border: 1px solid %1;").arg(theme().lichen.name()));
         auto* label = makeText(tr("Label of %1").arg(qtext(category.value)));
         label->setText(qtext(category.label));
         const std::string value = category.value;
@@ -217,7 +252,8 @@ void StyleBench::refreshVector(const doc::VectorLayer& vector, const doc::Source
         const QSignalBlocker quiet(m_field);
         m_field->clear();
         for (const Field& f : facts->fields)
-            if (style.classing == doc::Classing::Categories || f.type == FieldType::Integer || f.type == FieldType::Real)
+            if (style.classing == doc::Classing::Categories || f.type == FieldType::Integer ||
+                f.type == FieldType::Real)
                 m_field->addItem(qtext(f.name));
         m_field->setCurrentText(qtext(style.field));
     }
@@ -244,7 +280,8 @@ void StyleBench::refresh() {
     const auto* tint = layer ? layer->as<doc::HeightTint>() : nullptr;
     const auto* steep = layer ? layer->as<doc::Steepness>() : nullptr;
     const auto* contours = layer ? layer->as<doc::Contours>() : nullptr;
-    const bool hasRamp = raster || tint || steep || (vector && vector->style.classing == doc::Classing::Ramp);
+    const bool hasRamp =
+        raster || tint || steep || (vector && vector->style.classing == doc::Classing::Ramp);
     m_vectorPart->setVisible(vector);
     m_look->setVisible(vector);
     m_lookTitle->setVisible(vector);
@@ -257,8 +294,11 @@ void StyleBench::refresh() {
     showChoice(m_blend, static_cast<int>(layer->blend));
     m_mixPart->setEnabled(!layer->isGroup());
     NumberFormat numbers;
-    if (raster) m_ramp->show(raster->style.ramp, raster->style.family, false), numbers = raster->style.numbers;
-    if (tint) m_ramp->show(tint->style.ramp, tint->style.family, true), numbers = tint->style.numbers;
+    if (raster)
+        m_ramp->show(raster->style.ramp, raster->style.family, false),
+            numbers = raster->style.numbers;
+    if (tint)
+        m_ramp->show(tint->style.ramp, tint->style.family, true), numbers = tint->style.numbers;
     if (steep) m_ramp->show(steep->style.ramp, "", false);
     if (vector) {
         if (hasRamp) m_ramp->show(vector->style.ramp, "", false), numbers = vector->style.numbers;

@@ -22,7 +22,8 @@ private:
     void setClassing(doc::Classing classing);
     void setField(const QString& field);
     void classify(doc::Classing classing, const std::string& field);
-    void editStyle(const QString& label, const std::function<void(doc::VectorStyle&)>& f, const QString& mergeKey = {});
+    void editStyle(const QString& label, const std::function<void(doc::VectorStyle&)>& f,
+                   const QString& mergeKey = {});
 
     session::FactBook& m_facts;
     QWidget* m_vectorPart;

@@ -11,7 +11,9 @@ namespace ledge::app {
 
 TerrainBench::TerrainBench(Workspace& workspace, session::FactBook& facts, QWidget* parent)
     : BenchPage(workspace, tr("Terrain"), parent), m_facts(facts),
-      m_empty(makeLabel(tr("Select a layer made from an elevation model: a height tint, light, steepness or contours."), "muted")) {
+      m_empty(makeLabel(tr("Select a layer made from an elevation model: a height tint, light, "
+                           "steepness or contours."),
+                        "muted")) {
     add(m_empty);
     makeLightPart();
     makeContourPart();
@@ -32,10 +34,13 @@ TerrainBench::TerrainBench(Workspace& workspace, session::FactBook& facts, QWidg
     add(m_lineage);
     makeActions();
     const auto setScale = [this](const doc::HeightScale& value) {
-        this->workspace().editLayer(tr("Height scale"), [value](doc::Layer& l) {
-            if (auto* shade = l.as<doc::Hillshade>()) shade->style.heightScale = value;
-            if (auto* steep = l.as<doc::Steepness>()) steep->style.heightScale = value;
-        }, "heightScale");
+        this->workspace().editLayer(
+            tr("Height scale"),
+            [value](doc::Layer& l) {
+                if (auto* shade = l.as<doc::Hillshade>()) shade->style.heightScale = value;
+                if (auto* steep = l.as<doc::Steepness>()) steep->style.heightScale = value;
+            },
+            "heightScale");
     };
     connect(m_scaleMode, &QComboBox::activated, this, [this, setScale](int mode) {
         setScale(mode == 0 ? doc::HeightScale{} : doc::HeightScale(m_scale->value()));
@@ -67,7 +72,8 @@ void TerrainBench::makeLightPart() {
     m_blend = makeChoice(tr("Laid over what is beneath"), {tr("Plain grey"), tr("Multiply")});
     part->addWidget(captioned(tr("Mix"), m_blend));
     add(m_lightPart);
-    connect(m_dial, &SunDial::lightChanged, this, [this](const terrain::Light& l) { setLight(l, "light"); });
+    connect(m_dial, &SunDial::lightChanged, this,
+            [this](const terrain::Light& l) { setLight(l, "light"); });
     connect(m_dial, &SunDial::dragEnded, this, [this] { workspace().session().seal(); });
     const auto typed = [this] { setLight({m_azimuth->value(), m_altitude->value()}, {}); };
     connect(m_azimuth, &QDoubleSpinBox::valueChanged, this, typed);
@@ -88,27 +94,39 @@ void TerrainBench::makeContourPart() {
     m_interval->setObjectName("interval");
     m_base = makeNumber(tr("Counted from"), -20000, 20000, 2, " m");
     m_indexEvery = makeNumber(tr("Index line every"), 0, 100, 0, {}, 1);
-    part->addWidget(sideBySide({captioned(tr("Interval"), m_interval), captioned(tr("Counted from"), m_base)}));
+    part->addWidget(
+        sideBySide({captioned(tr("Interval"), m_interval), captioned(tr("Counted from"), m_base)}));
     part->addWidget(captioned(tr("Index line every … lines (0: none)"), m_indexEvery));
-    auto* fit = makeButton(tr("Interval for this scale"), tr("The smallest round interval that keeps lines 0.5 mm apart on steep ground"));
+    auto* fit =
+        makeButton(tr("Interval for this scale"),
+                   tr("The smallest round interval that keeps lines 0.5 mm apart on steep ground"));
     part->addWidget(fit);
     add(m_contourPart);
     connect(m_interval, &QDoubleSpinBox::valueChanged, this, &TerrainBench::setInterval);
     connect(m_base, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-        workspace().editLayer(tr("Contour base"), [v](doc::Layer& l) {
-            if (auto* c = l.as<doc::Contours>()) c->style.levels.base = v;
-        }, "base");
+        workspace().editLayer(
+            tr("Contour base"),
+            [v](doc::Layer& l) {
+                if (auto* c = l.as<doc::Contours>()) c->style.levels.base = v;
+            },
+            "base");
     });
     connect(m_indexEvery, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-        workspace().editLayer(tr("Index lines"), [v](doc::Layer& l) {
-            if (auto* c = l.as<doc::Contours>()) c->style.indexEvery = static_cast<int>(v);
-        }, "index");
+        workspace().editLayer(
+            tr("Index lines"),
+            [v](doc::Layer& l) {
+                if (auto* c = l.as<doc::Contours>()) c->style.indexEvery = static_cast<int>(v);
+            },
+            "index");
     });
     connect(fit, &QPushButton::clicked, this, [this] {
         const auto* source = workspace().source();
         if (!source) return;
-        const auto [next, id] = session::withContours(workspace().document(), source->id, *workspace().session().sources(), workspace().view().scale);
-        if (const auto* made = next.layer(id)) setInterval(made->as<doc::Contours>()->style.levels.interval);
+        const auto [next, id] =
+            session::withContours(workspace().document(), source->id,
+                                  *workspace().session().sources(), workspace().view().scale);
+        if (const auto* made = next.layer(id))
+            setInterval(made->as<doc::Contours>()->style.levels.interval);
     });
 }
 
@@ -117,11 +135,14 @@ void TerrainBench::makeActions() {
     auto* part = new QVBoxLayout(m_actions);
     part->setContentsMargins(0, 4, 0, 0);
     part->setSpacing(8);
-    m_write = makeButton(tr("Write file…"), tr("Write this derivative of the whole DEM to a file"), true);
+    m_write =
+        makeButton(tr("Write file…"), tr("Write this derivative of the whole DEM to a file"), true);
     m_write->setObjectName("writeDerived");
-    auto* relief = makeButton(tr("Build relief"), tr("Height tint, light and steepness as a group at tuned opacities"));
+    auto* relief = makeButton(tr("Build relief"),
+                              tr("Height tint, light and steepness as a group at tuned opacities"));
     relief->setObjectName("buildRelief");
-    auto* contours = makeButton(tr("Add contours"), tr("Live contours at an interval that suits the scale"));
+    auto* contours =
+        makeButton(tr("Add contours"), tr("Live contours at an interval that suits the scale"));
     contours->setObjectName("addContours");
     auto* light = makeButton(tr("Add light"), tr("Another light of the same DEM, to compare"));
     light->setObjectName("addLight");
@@ -131,14 +152,17 @@ void TerrainBench::makeActions() {
     connect(m_write, &QPushButton::clicked, this, &TerrainBench::write);
     connect(relief, &QPushButton::clicked, this, [this] {
         if (const auto* source = workspace().source()) {
-            auto [next, id] = session::withRelief(workspace().document(), source->id, *workspace().session().sources());
+            auto [next, id] = session::withRelief(workspace().document(), source->id,
+                                                  *workspace().session().sources());
             workspace().edit(tr("Build relief"), std::move(next));
             workspace().selectLayer(id);
         }
     });
     connect(contours, &QPushButton::clicked, this, [this] {
         if (const auto* source = workspace().source()) {
-            auto [next, id] = session::withContours(workspace().document(), source->id, *workspace().session().sources(), workspace().view().scale);
+            auto [next, id] =
+                session::withContours(workspace().document(), source->id,
+                                      *workspace().session().sources(), workspace().view().scale);
             workspace().edit(tr("Add contours"), std::move(next));
             workspace().selectLayer(id);
         }
@@ -148,11 +172,14 @@ void TerrainBench::makeActions() {
         if (!source) return;
         // The next of the usual comparisons that is not in the stack yet.
         terrain::Light chosen{270, 40};
-        for (const terrain::Light& candidate : {terrain::Light{270, 40}, {0, 40}, {45, 40}, {90, 30}, {225, 40}}) {
+        for (const terrain::Light& candidate :
+             {terrain::Light{270, 40}, {0, 40}, {45, 40}, {90, 30}, {225, 40}}) {
             const std::string name = session::lightName(candidate);
             const auto all = doc::allLayers(workspace().document().layers);
             chosen = candidate;
-            if (std::none_of(all.begin(), all.end(), [&](const doc::LayerPtr& l) { return l->name == name; })) break;
+            if (std::none_of(all.begin(), all.end(),
+                             [&](const doc::LayerPtr& l) { return l->name == name; }))
+                break;
         }
         doc::Layer layer;
         layer.name = session::lightName(chosen);
@@ -160,30 +187,40 @@ void TerrainBench::makeActions() {
         doc::Hillshade shade;
         shade.style.lights = {chosen};
         layer.content = shade;
-        auto [next, id] = doc::addLayer(workspace().document(), std::move(layer), doc::placeOf(workspace().document(), workspace().selectedLayer()).value_or(doc::Place{}));
+        auto [next, id] =
+            doc::addLayer(workspace().document(), std::move(layer),
+                          doc::placeOf(workspace().document(), workspace().selectedLayer())
+                              .value_or(doc::Place{}));
         workspace().edit(tr("Add light"), std::move(next));
         workspace().selectLayer(id);
     });
 }
 
 void TerrainBench::setLight(terrain::Light light, const QString& mergeKey) {
-    workspace().editLayer(tr("Light"), [light](doc::Layer& l) {
-        auto* shade = l.as<doc::Hillshade>();
-        if (!shade) return;
-        // A name made from the light follows it; one given by hand stays.
-        if (l.name == session::lightName(shade->style.lights.front())) l.name = session::lightName(light);
-        shade->style.lights.front() = light;
-    }, mergeKey);
+    workspace().editLayer(
+        tr("Light"),
+        [light](doc::Layer& l) {
+            auto* shade = l.as<doc::Hillshade>();
+            if (!shade) return;
+            // A name made from the light follows it; one given by hand stays.
+            if (l.name == session::lightName(shade->style.lights.front()))
+                l.name = session::lightName(light);
+            shade->style.lights.front() = light;
+        },
+        mergeKey);
 }
 
 void TerrainBench::setInterval(double metres) {
-    workspace().editLayer(tr("Contour interval"), [metres](doc::Layer& l) {
-        auto* contours = l.as<doc::Contours>();
-        if (!contours) return;
-        const auto name = [](double v) { return "Contours " + formatNumber(v) + " m"; };
-        if (l.name == name(contours->style.levels.interval)) l.name = name(metres);
-        contours->style.levels.interval = metres;
-    }, "interval");
+    workspace().editLayer(
+        tr("Contour interval"),
+        [metres](doc::Layer& l) {
+            auto* contours = l.as<doc::Contours>();
+            if (!contours) return;
+            const auto name = [](double v) { return "Contours " + formatNumber(v) + " m"; };
+            if (l.name == name(contours->style.levels.interval)) l.name = name(metres);
+            contours->style.levels.interval = metres;
+        },
+        "interval");
 }
 
 QString TerrainBench::lineage() const {
@@ -195,12 +232,19 @@ QString TerrainBench::lineage() const {
     const QString unit = source->heightUnit == doc::HeightUnit::Foot ? " --height-unit foot" : "";
     if (const auto* shade = layer->as<doc::Hillshade>()) {
         const auto& light = shade->style.lights.front();
-        command = QString("ledge terrain hillshade %1 OUT.tif\n  --azimuth %2 --altitude %3").arg(file).arg(light.azimuth).arg(light.altitude);
-        if (shade->style.heightScale) command += QString(" --height-scale %1").arg(*shade->style.heightScale);
+        command = QString("ledge terrain hillshade %1 OUT.tif\n  --azimuth %2 --altitude %3")
+                      .arg(file)
+                      .arg(light.azimuth)
+                      .arg(light.altitude);
+        if (shade->style.heightScale)
+            command += QString(" --height-scale %1").arg(*shade->style.heightScale);
     } else if (layer->as<doc::Steepness>()) {
         command = QString("ledge terrain slope %1 OUT.tif").arg(file);
     } else if (const auto* contours = layer->as<doc::Contours>()) {
-        command = QString("ledge terrain contours %1 OUT.gpkg\n  --interval %2 --start %3").arg(file).arg(contours->style.levels.interval).arg(contours->style.levels.base);
+        command = QString("ledge terrain contours %1 OUT.gpkg\n  --interval %2 --start %3")
+                      .arg(file)
+                      .arg(contours->style.levels.interval)
+                      .arg(contours->style.levels.base);
     }
     const QString head = tr("%1 → %2").arg(qtext(source->name), qtext(layer->name));
     return command.isEmpty() ? head : head + "\n" + command + unit;
@@ -220,7 +264,10 @@ void TerrainBench::refresh() {
     m_lineage->setVisible(isTerrain);
     m_actions->setVisible(isTerrain);
     if (!isTerrain) return setTitle(tr("Terrain"), {});
-    setTitle(shade ? tr("Light") : contours ? tr("Contours") : steep ? tr("Steepness") : tr("Height tint"),
+    setTitle(shade      ? tr("Light")
+             : contours ? tr("Contours")
+             : steep    ? tr("Steepness")
+                        : tr("Height tint"),
              tr("from %1 · live, nothing stored yet").arg(qtext(source->name)));
     m_write->setEnabled(shade || steep || contours);
     m_lineage->setText(lineage());
@@ -244,7 +291,8 @@ void TerrainBench::refresh() {
     showNumber(m_scale, scale.value_or(1));
     RasterInfo info;
     if (const auto* facts = m_facts.facts(*source)) info.crs = facts->definition;
-    m_scaleText->setText(qtext(session::heightScaleText(info, {carto::metresPerHeight(*source), scale})));
+    m_scaleText->setText(
+        qtext(session::heightScaleText(info, {carto::metresPerHeight(*source), scale})));
 }
 
 void TerrainBench::write() {
@@ -252,10 +300,12 @@ void TerrainBench::write() {
     const auto* source = workspace().source();
     if (!layer || !source) return;
     const bool isLines = layer->as<doc::Contours>() != nullptr;
-    QString suggested = qtext(source->path.parent_path().string()) + "/" + qtext(layer->name).toLower().replace(' ', '_').replace('/', '-');
+    QString suggested = qtext(source->path.parent_path().string()) + "/" +
+                        qtext(layer->name).toLower().replace(' ', '_').replace('/', '-');
     suggested += isLines ? ".gpkg" : ".tif";
     QFileDialog dialog(this, tr("Write %1").arg(qtext(layer->name)), suggested,
-                       isLines ? tr("GeoPackage (*.gpkg);;GeoJSON (*.geojson);;Shapefile (*.shp)") : tr("GeoTIFF (*.tif)"));
+                       isLines ? tr("GeoPackage (*.gpkg);;GeoJSON (*.geojson);;Shapefile (*.shp)")
+                               : tr("GeoTIFF (*.tif)"));
     dialog.setAcceptMode(QFileDialog::AcceptSave);
     dialog.setOption(QFileDialog::DontUseNativeDialog);
     dialog.setDefaultSuffix(isLines ? "gpkg" : "tif");
@@ -266,7 +316,8 @@ void TerrainBench::write() {
     const auto sources = workspace().session().sources();
     workspace().session().jobs().start(
         tr("Writing %1").arg(qtext(layer->name)),
-        [layer = *layer, source = *source, sources, target](const Progress& progress) -> Result<void> {
+        [layer = *layer, source = *source, sources,
+         target](const Progress& progress) -> Result<void> {
             const auto pyramid = sources->raster(source);
             if (!pyramid) return pyramid.error();
             const RasterSource& dem = (*pyramid)->source();
@@ -277,9 +328,12 @@ void TerrainBench::write() {
             }
             if (const auto* steep = layer.as<doc::Steepness>()) {
                 heights.heightScale = steep->style.heightScale;
-                return session::writeSlope(dem, heights, terrain::SlopeUnit::Degrees, terrain::GradientMethod::Horn, target, progress);
+                return session::writeSlope(dem, heights, terrain::SlopeUnit::Degrees,
+                                           terrain::GradientMethod::Horn, target, progress);
             }
-            const auto table = session::contourTable(dem, heights, layer.as<doc::Contours>()->style.levels, "level", progress.part(0, 0.8));
+            const auto table =
+                session::contourTable(dem, heights, layer.as<doc::Contours>()->style.levels,
+                                      "level", progress.part(0, 0.8));
             if (!table) return table.error();
             return io::writeTable(*table, target, progress.part(0.8, 1));
         },

@@ -15,12 +15,17 @@ constexpr double kReachPx = 6;
 Grip gripAt(const doc::PageRect& r, QPointF p, double reach) {
     Grip out;
     const double right = r.left + r.width, bottom = r.top + r.height;
-    if (p.x() < r.left - reach || p.x() > right + reach || p.y() < r.top - reach || p.y() > bottom + reach)
+    if (p.x() < r.left - reach || p.x() > right + reach || p.y() < r.top - reach ||
+        p.y() > bottom + reach)
         return out;
-    if (std::abs(p.x() - r.left) <= reach) out.horizontal = -1;
-    else if (std::abs(p.x() - right) <= reach) out.horizontal = 1;
-    if (std::abs(p.y() - r.top) <= reach) out.vertical = -1;
-    else if (std::abs(p.y() - bottom) <= reach) out.vertical = 1;
+    if (std::abs(p.x() - r.left) <= reach)
+        out.horizontal = -1;
+    else if (std::abs(p.x() - right) <= reach)
+        out.horizontal = 1;
+    if (std::abs(p.y() - r.top) <= reach)
+        out.vertical = -1;
+    else if (std::abs(p.y() - bottom) <= reach)
+        out.vertical = 1;
     out.isInside = true;
     return out;
 }
@@ -46,7 +51,8 @@ doc::PageRect dragged(const doc::PageRect& r, const Grip& grip, QPointF by, doub
     return out;
 }
 
-doc::PageRect snapped(doc::PageRect r, const Grip& grip, const doc::Sheet& sheet, doc::Id item, double reach) {
+doc::PageRect snapped(doc::PageRect r, const Grip& grip, const doc::Sheet& sheet, doc::Id item,
+                      double reach) {
     std::vector<double> xs{0, sheet.widthMm}, ys{0, sheet.heightMm};
     for (const auto& other : sheet.items) {
         if (other.id == item || other.isHidden) continue;
@@ -59,7 +65,8 @@ doc::PageRect snapped(doc::PageRect r, const Grip& grip, const doc::Sheet& sheet
             if (std::abs(g - v) < best) best = std::abs(g - v), shift = g - v;
         return shift;
     };
-    const auto settle = [&](double& start, double& length, int side, const std::vector<double>& guides) {
+    const auto settle = [&](double& start, double& length, int side,
+                            const std::vector<double>& guides) {
         if (!grip.isHandle()) {
             const double atStart = nearest(guides, start), atEnd = nearest(guides, start + length);
             start += atStart != 0 ? atStart : atEnd;
@@ -76,7 +83,8 @@ doc::PageRect snapped(doc::PageRect r, const Grip& grip, const doc::Sheet& sheet
 }
 
 SheetCanvas::SheetCanvas(Workspace& workspace, QWidget* parent)
-    : QWidget(parent), m_workspace(workspace), m_renderers(std::make_shared<std::map<doc::Id, carto::MapRenderer>>()) {
+    : QWidget(parent), m_workspace(workspace),
+      m_renderers(std::make_shared<std::map<doc::Id, carto::MapRenderer>>()) {
     setObjectName("sheetCanvas");
     setAccessibleName(tr("Sheet"));
     setMouseTracking(true);
@@ -95,14 +103,17 @@ SheetCanvas::SheetCanvas(Workspace& workspace, QWidget* parent)
 double SheetCanvas::pxPerMm() const {
     const doc::Sheet* sheet = m_workspace.sheet();
     if (!sheet) return 1;
-    const double fit = std::min((width() - 2 * kMarginPx) / sheet->widthMm, (height() - 2 * kMarginPx) / sheet->heightMm);
+    const double fit = std::min((width() - 2 * kMarginPx) / sheet->widthMm,
+                                (height() - 2 * kMarginPx) / sheet->heightMm);
     return std::max(0.1, fit * m_zoom);
 }
 
 QPointF SheetCanvas::pageOrigin() const {
     const doc::Sheet* sheet = m_workspace.sheet();
     if (!sheet) return {};
-    return QPointF(width() - sheet->widthMm * pxPerMm(), height() - sheet->heightMm * pxPerMm()) / 2 + m_shift;
+    return QPointF(width() - sheet->widthMm * pxPerMm(), height() - sheet->heightMm * pxPerMm()) /
+               2 +
+           m_shift;
 }
 QPointF SheetCanvas::toWidget(QPointF mm) const { return pageOrigin() + mm * pxPerMm(); }
 QPointF SheetCanvas::toPage(QPointF widget) const { return (widget - pageOrigin()) / pxPerMm(); }
@@ -112,8 +123,8 @@ void SheetCanvas::redraw() {
     m_isStale = true;
     const int generation = ++m_generation;
     const double scale = pxPerMm() * devicePixelRatioF();
-    m_worker.start([this, generation, scale, sheetId = m_workspace.sheetId(), renderers = m_renderers,
-                    snapshot = m_workspace.session().snapshot(),
+    m_worker.start([this, generation, scale, sheetId = m_workspace.sheetId(),
+                    renderers = m_renderers, snapshot = m_workspace.session().snapshot(),
                     sources = m_workspace.session().sources()](const std::stop_token& stop) {
         const doc::Sheet* sheet = snapshot->sheet(sheetId);
         if (!sheet) return;
@@ -124,10 +135,12 @@ void SheetCanvas::redraw() {
         carto::MapReport report;
         const auto done = carto::paintSheet(
             painter, *snapshot, *sheet, scale,
-            [&](QPainter& p, const doc::SheetItem& item, const carto::MapFrame& frame) -> Result<void> {
+            [&](QPainter& p, const doc::SheetItem& item,
+                const carto::MapFrame& frame) -> Result<void> {
                 auto& renderer = renderers->try_emplace(item.id, sources).first->second;
-                const auto picture = renderer.picture(*snapshot, carto::panelLayers(*snapshot, *item.as<doc::MapPanel>()),
-                                                      frame, {stop, {}}, report);
+                const auto picture = renderer.picture(
+                    *snapshot, carto::panelLayers(*snapshot, *item.as<doc::MapPanel>()), frame,
+                    {stop, {}}, report);
                 if (!picture) return picture.error();
                 p.drawImage(0, 0, *picture);
                 return {};
@@ -159,7 +172,8 @@ void SheetCanvas::paintEvent(QPaintEvent*) {
     }
     const doc::SheetItem* item = m_workspace.item();
     if (!item) return;
-    const QRectF box(toWidget({item->rect.left, item->rect.top}), QSizeF(item->rect.width, item->rect.height) * pxPerMm());
+    const QRectF box(toWidget({item->rect.left, item->rect.top}),
+                     QSizeF(item->rect.width, item->rect.height) * pxPerMm());
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(QColor("#F6F6FB"), 3));
     painter.drawRect(box);
@@ -170,7 +184,8 @@ void SheetCanvas::paintEvent(QPaintEvent*) {
     for (const double u : {0.0, 0.5, 1.0})
         for (const double v : {0.0, 0.5, 1.0})
             if (u != 0.5 || v != 0.5)
-                painter.drawRect(QRectF(box.left() + box.width() * u - 3, box.top() + box.height() * v - 3, 6, 6));
+                painter.drawRect(QRectF(box.left() + box.width() * u - 3,
+                                        box.top() + box.height() * v - 3, 6, 6));
 }
 
 void SheetCanvas::resizeEvent(QResizeEvent*) { redraw(); }
@@ -192,7 +207,8 @@ void SheetCanvas::mousePressEvent(QMouseEvent* event) {
     const double reach = kReachPx / pxPerMm();
     m_grip = {};
     // The selected item's handles come first, then whatever is on top.
-    if (const auto* item = m_workspace.item(); item && !item->isLocked) m_grip = gripAt(item->rect, mm, reach);
+    if (const auto* item = m_workspace.item(); item && !item->isLocked)
+        m_grip = gripAt(item->rect, mm, reach);
     if (!m_grip.isInside || !m_grip.isHandle()) {
         const doc::SheetItem* hit = nullptr;
         for (const auto& item : sheet->items)
@@ -212,11 +228,14 @@ void SheetCanvas::mouseMoveEvent(QMouseEvent* event) {
     const QPointF mm = toPage(event->position());
     const auto* item = m_workspace.item();
     if (!(event->buttons() & Qt::LeftButton)) {
-        const Grip over = item && !item->isLocked ? gripAt(item->rect, mm, kReachPx / pxPerMm()) : Grip{};
-        setCursor(!over.isHandle()                                  ? Qt::ArrowCursor
-                  : over.horizontal != 0 && over.vertical != 0
-                      ? (over.horizontal == over.vertical ? Qt::SizeFDiagCursor : Qt::SizeBDiagCursor)
-                  : over.horizontal != 0 ? Qt::SizeHorCursor : Qt::SizeVerCursor);
+        const Grip over =
+            item && !item->isLocked ? gripAt(item->rect, mm, kReachPx / pxPerMm()) : Grip{};
+        setCursor(
+            !over.isHandle() ? Qt::ArrowCursor
+            : over.horizontal != 0 && over.vertical != 0
+                ? (over.horizontal == over.vertical ? Qt::SizeFDiagCursor : Qt::SizeBDiagCursor)
+            : over.horizontal != 0 ? Qt::SizeHorCursor
+                                   : Qt::SizeVerCursor);
         return;
     }
     if (!item || !m_grip.isInside) return;
@@ -225,8 +244,9 @@ void SheetCanvas::mouseMoveEvent(QMouseEvent* event) {
         rect = snapped(rect, m_grip, *m_workspace.sheet(), item->id, kReachPx / pxPerMm());
     const auto round = [](double v) { return std::round(v * 10) / 10; };
     rect = {round(rect.left), round(rect.top), round(rect.width), round(rect.height)};
-    m_workspace.editItem(m_grip.isHandle() ? tr("Resize item") : tr("Move item"),
-                         [rect](doc::SheetItem& i) { i.rect = rect; }, "rect");
+    m_workspace.editItem(
+        m_grip.isHandle() ? tr("Resize item") : tr("Move item"),
+        [rect](doc::SheetItem& i) { i.rect = rect; }, "rect");
 }
 
 void SheetCanvas::mouseReleaseEvent(QMouseEvent*) {
@@ -238,17 +258,20 @@ void SheetCanvas::keyPressEvent(QKeyEvent* event) {
     const auto* item = m_workspace.item();
     const double step = event->modifiers() & Qt::ShiftModifier ? 0.1 : 1;
     const auto move = [&](double x, double y) {
-        m_workspace.editItem(tr("Move item"), [=](doc::SheetItem& i) { i.rect.left += x, i.rect.top += y; }, "rect");
+        m_workspace.editItem(
+            tr("Move item"), [=](doc::SheetItem& i) { i.rect.left += x, i.rect.top += y; }, "rect");
     };
     if (item && !item->isLocked) {
         switch (event->key()) {
-            case Qt::Key_Left: return move(-step, 0);
-            case Qt::Key_Right: return move(step, 0);
-            case Qt::Key_Up: return move(0, -step);
-            case Qt::Key_Down: return move(0, step);
-            case Qt::Key_Delete:
-                return m_workspace.edit(tr("Remove item"), doc::removeItem(m_workspace.document(), m_workspace.sheetId(), item->id));
-            default: break;
+        case Qt::Key_Left: return move(-step, 0);
+        case Qt::Key_Right: return move(step, 0);
+        case Qt::Key_Up: return move(0, -step);
+        case Qt::Key_Down: return move(0, step);
+        case Qt::Key_Delete:
+            return m_workspace.edit(
+                tr("Remove item"),
+                doc::removeItem(m_workspace.document(), m_workspace.sheetId(), item->id));
+        default: break;
         }
     }
     if (event->key() == Qt::Key_Escape) return m_workspace.selectItem(0);

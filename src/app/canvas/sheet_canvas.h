@@ -16,7 +16,8 @@ struct Grip {
 Grip gripAt(const doc::PageRect& rect, QPointF mm, double reachMm);
 
 /// A rectangle after dragging a grip, its edges drawn to guides that are near.
-doc::PageRect dragged(const doc::PageRect& rect, const Grip& grip, QPointF byMm, double leastMm = 4);
+doc::PageRect dragged(const doc::PageRect& rect, const Grip& grip, QPointF byMm,
+                      double leastMm = 4);
 doc::PageRect snapped(doc::PageRect rect, const Grip& grip, const doc::Sheet& sheet, doc::Id item,
                       double reachMm);
 

@@ -76,8 +76,10 @@ void SunDial::paintEvent(QPaintEvent*) {
     font.setPixelSize(10);
     painter.setFont(font);
     const double out = r + 9;
-    for (const auto& [text, x, y] : {std::tuple{tr("N"), 0.0, -1.0}, {tr("E"), 1.0, 0.0},
-                                     {tr("S"), 0.0, 1.0}, {tr("W"), -1.0, 0.0}})
+    for (const auto& [text, x, y] : {std::tuple{tr("N"), 0.0, -1.0},
+                                     {tr("E"), 1.0, 0.0},
+                                     {tr("S"), 0.0, 1.0},
+                                     {tr("W"), -1.0, 0.0}})
         painter.drawText(QRectF(middle.x() + x * out - 8, middle.y() + y * out - 8, 16, 16),
                          Qt::AlignCenter, text);
     const QPointF sun = sunAt(m_light);
@@ -89,10 +91,12 @@ void SunDial::paintEvent(QPaintEvent*) {
 }
 
 void SunDial::mousePressEvent(QMouseEvent* event) {
-    if (event->button() == Qt::LeftButton) moveTo(event->position(), event->modifiers() & Qt::ShiftModifier);
+    if (event->button() == Qt::LeftButton)
+        moveTo(event->position(), event->modifiers() & Qt::ShiftModifier);
 }
 void SunDial::mouseMoveEvent(QMouseEvent* event) {
-    if (event->buttons() & Qt::LeftButton) moveTo(event->position(), event->modifiers() & Qt::ShiftModifier);
+    if (event->buttons() & Qt::LeftButton)
+        moveTo(event->position(), event->modifiers() & Qt::ShiftModifier);
 }
 void SunDial::mouseReleaseEvent(QMouseEvent*) { Q_EMIT dragEnded(); }
 
@@ -100,11 +104,11 @@ void SunDial::keyPressEvent(QKeyEvent* event) {
     const double step = event->modifiers() & Qt::ShiftModifier ? 1 : 5;
     terrain::Light light = m_light;
     switch (event->key()) {
-        case Qt::Key_Left: light.azimuth -= step; break;
-        case Qt::Key_Right: light.azimuth += step; break;
-        case Qt::Key_Up: light.altitude += step; break;
-        case Qt::Key_Down: light.altitude -= step; break;
-        default: return QWidget::keyPressEvent(event);
+    case Qt::Key_Left: light.azimuth -= step; break;
+    case Qt::Key_Right: light.azimuth += step; break;
+    case Qt::Key_Up: light.altitude += step; break;
+    case Qt::Key_Down: light.altitude -= step; break;
+    default: return QWidget::keyPressEvent(event);
     }
     choose(light);
 }

@@ -36,8 +36,8 @@ std::string formatNumber(double value, NumberFormat format) {
     const std::string fraction = dot == std::string::npos ? "" : text.substr(dot);
     const std::string whole = text.substr(0, dot);
     const bool isZero = text.find_first_not_of("0.") == std::string::npos;
-    return (value < 0 && !isZero ? kMinus : "") + (format.groupsThousands ? grouped(whole) : whole) +
-           fraction;
+    return (value < 0 && !isZero ? kMinus : "") +
+           (format.groupsThousands ? grouped(whole) : whole) + fraction;
 }
 
 std::string exactNumber(double value) {
@@ -45,9 +45,11 @@ std::string exactNumber(double value) {
     std::array<char, 40> buffer{};
     const double size = std::abs(value);
     const bool isPlain = size == 0 || (size >= 1e-5 && size < 1e15);
-    const auto end = isPlain ? std::to_chars(buffer.data(), buffer.data() + buffer.size(), value,
-                                             std::chars_format::fixed).ptr
-                             : std::to_chars(buffer.data(), buffer.data() + buffer.size(), value).ptr;
+    const auto end = isPlain
+                         ? std::to_chars(buffer.data(), buffer.data() + buffer.size(), value,
+                                         std::chars_format::fixed)
+                               .ptr
+                         : std::to_chars(buffer.data(), buffer.data() + buffer.size(), value).ptr;
     return {buffer.data(), end};
 }
 

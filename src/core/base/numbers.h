@@ -7,7 +7,7 @@ namespace ledge {
 
 /// How a number is written for people.
 struct NumberFormat {
-    int decimals = -1;         ///< -1: as many as needed, up to 6
+    int decimals = -1;            ///< -1: as many as needed, up to 6
     bool groupsThousands = true;  ///< with a thin space, from 10 000 on
     bool operator==(const NumberFormat&) const = default;
 };

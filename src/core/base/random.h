@@ -18,9 +18,7 @@ public:
     /// Uniform in [0, 1).
     double unit() { return static_cast<double>(next() >> 11) * 0x1.0p-53; }
     double between(double low, double high) { return low + (high - low) * unit(); }
-    int below(int count) {
-        return static_cast<int>(next() % static_cast<std::uint64_t>(count));
-    }
+    int below(int count) { return static_cast<int>(next() % static_cast<std::uint64_t>(count)); }
 
 private:
     std::uint64_t m_state;

@@ -18,9 +18,10 @@ LambertConformalConic::LambertConformalConic(Method variant, const ProjectionPar
     const bool isSingle = variant == Method::LambertConformalConic1SP;
     const double first = isSingle ? p.latitudeOfOrigin : p.standardParallel1;
     const double second = isSingle ? p.latitudeOfOrigin : p.standardParallel2;
-    m_n = std::abs(first - second) < 1e-10
-              ? std::sin(first * kRadiansPerDegree)
-              : std::log(parallelRadius(first) / parallelRadius(second)) / (psi(second) - psi(first));
+    m_n =
+        std::abs(first - second) < 1e-10
+            ? std::sin(first * kRadiansPerDegree)
+            : std::log(parallelRadius(first) / parallelRadius(second)) / (psi(second) - psi(first));
     const double scale = isSingle ? p.scaleFactor : 1.0;
     m_factor = e.semiMajor * scale * parallelRadius(first) / m_n * std::exp(m_n * psi(first));
     const bool originIsPole = std::abs(p.latitudeOfOrigin) >= 90;

@@ -15,8 +15,8 @@ public:
 private:
     ProjectionParameters m_parameters;
     double m_eccentricity;
-    double m_n = 0;          // cone constant, negative in the south
-    double m_factor = 0;     // radius = factor * exp(-n psi)
+    double m_n = 0;       // cone constant, negative in the south
+    double m_factor = 0;  // radius = factor * exp(-n psi)
     double m_originRadius = 0;
 };
 

@@ -33,8 +33,8 @@ double geodeticTan(double target, double e) {
 }
 
 MeridianArc::MeridianArc(const Ellipsoid& ellipsoid) {
-    // m'(lat) = a (1 - e2) (1 - e2 sin^2 lat)^(-3/2) is even with period pi; the trapezoid rule over
-    // a period gives its cosine coefficients to rounding, because the function is analytic.
+    // m'(lat) = a (1 - e2) (1 - e2 sin^2 lat)^(-3/2) is even with period pi; the trapezoid rule
+    // over a period gives its cosine coefficients to rounding, because the function is analytic.
     constexpr int kSamples = 64;
     const long double pi = 3.14159265358979323846264338327950288L;
     const long double f = ellipsoid.flattening();
@@ -65,8 +65,7 @@ Geocentric toGeocentric(const Ellipsoid& e, double lonDegrees, double latDegrees
     const double lon = lonDegrees * kRadiansPerDegree, lat = latDegrees * kRadiansPerDegree;
     const double n = e.semiMajor / std::sqrt(1 - e2 * std::sin(lat) * std::sin(lat));
     return {(n + height) * std::cos(lat) * std::cos(lon),
-            (n + height) * std::cos(lat) * std::sin(lon),
-            (n * (1 - e2) + height) * std::sin(lat)};
+            (n + height) * std::cos(lat) * std::sin(lon), (n * (1 - e2) + height) * std::sin(lat)};
 }
 
 GeodeticPosition fromGeocentric(const Ellipsoid& e, Geocentric p) {

@@ -29,7 +29,8 @@ struct Ellipsoid {
 Point metresPerDegree(const Ellipsoid& ellipsoid, double latitudeDegrees);
 
 /// tan of the conformal latitude from tan of the geodetic one
-/// (Karney, "Transverse Mercator with an accuracy of a few nanometers", J. Geodesy 85, 2011, eq. 7-9).
+/// (Karney, "Transverse Mercator with an accuracy of a few nanometers", J. Geodesy 85, 2011, eq.
+/// 7-9).
 double conformalTan(double tanLatitude, double eccentricity);
 /// Its inverse by Newton's method (the same paper, eq. 19-21).
 double geodeticTan(double tanConformal, double eccentricity);

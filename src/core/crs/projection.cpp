@@ -26,14 +26,17 @@ Result<void> checked(Method method, const ProjectionParameters& p, const Ellipso
     if (!std::isfinite(p.falseEasting) || !std::isfinite(p.falseNorthing))
         return impossible("false origin", p.falseEasting, "use finite metres");
     if (method == Method::LambertConformalConic1SP && std::abs(p.latitudeOfOrigin) < 1e-9)
-        return impossible("latitude of origin", p.latitudeOfOrigin, "a cone cannot touch the equator");
+        return impossible("latitude of origin", p.latitudeOfOrigin,
+                          "a cone cannot touch the equator");
     if (method == Method::LambertConformalConic2SP || method == Method::MercatorB) {
         if (!(std::abs(p.standardParallel1) < 90))
-            return impossible("standard parallel 1", p.standardParallel1, "use less than 90 degrees");
+            return impossible("standard parallel 1", p.standardParallel1,
+                              "use less than 90 degrees");
     }
     if (method == Method::LambertConformalConic2SP) {
         if (!(std::abs(p.standardParallel2) < 90))
-            return impossible("standard parallel 2", p.standardParallel2, "use less than 90 degrees");
+            return impossible("standard parallel 2", p.standardParallel2,
+                              "use less than 90 degrees");
         if (std::abs(p.standardParallel1 + p.standardParallel2) < 1e-9)
             return impossible("standard parallel 2", p.standardParallel2,
                               "parallels opposite in sign make no cone");
@@ -49,13 +52,13 @@ struct Unprojected final : Projection {
 
 std::string methodName(Method method) {
     switch (method) {
-        case Method::None: return "none";
-        case Method::TransverseMercator: return "Transverse Mercator";
-        case Method::MercatorA: return "Mercator (variant A)";
-        case Method::MercatorB: return "Mercator (variant B)";
-        case Method::WebMercator: return "Popular Visualisation Pseudo Mercator";
-        case Method::LambertConformalConic1SP: return "Lambert Conic Conformal (1SP)";
-        case Method::LambertConformalConic2SP: return "Lambert Conic Conformal (2SP)";
+    case Method::None: return "none";
+    case Method::TransverseMercator: return "Transverse Mercator";
+    case Method::MercatorA: return "Mercator (variant A)";
+    case Method::MercatorB: return "Mercator (variant B)";
+    case Method::WebMercator: return "Popular Visualisation Pseudo Mercator";
+    case Method::LambertConformalConic1SP: return "Lambert Conic Conformal (1SP)";
+    case Method::LambertConformalConic2SP: return "Lambert Conic Conformal (2SP)";
     }
     return "";
 }
@@ -66,20 +69,19 @@ double longitudeDifference(double lon, double from) {
     return std::remainder(d, 360.0);
 }
 
-Result<std::unique_ptr<const Projection>> makeProjection(Method method,
-                                                         const ProjectionParameters& p,
-                                                         const Ellipsoid& e) {
+Result<std::unique_ptr<const Projection>>
+makeProjection(Method method, const ProjectionParameters& p, const Ellipsoid& e) {
     using Made = std::unique_ptr<const Projection>;
     if (const auto fine = checked(method, p, e); !fine) return fine.error();
     switch (method) {
-        case Method::None: return Made(std::make_unique<Unprojected>());
-        case Method::TransverseMercator: return Made(std::make_unique<TransverseMercator>(p, e));
-        case Method::MercatorA:
-        case Method::MercatorB: return Made(std::make_unique<Mercator>(method, p, e));
-        case Method::WebMercator: return Made(std::make_unique<WebMercator>(p, e));
-        case Method::LambertConformalConic1SP:
-        case Method::LambertConformalConic2SP:
-            return Made(std::make_unique<LambertConformalConic>(method, p, e));
+    case Method::None: return Made(std::make_unique<Unprojected>());
+    case Method::TransverseMercator: return Made(std::make_unique<TransverseMercator>(p, e));
+    case Method::MercatorA:
+    case Method::MercatorB: return Made(std::make_unique<Mercator>(method, p, e));
+    case Method::WebMercator: return Made(std::make_unique<WebMercator>(p, e));
+    case Method::LambertConformalConic1SP:
+    case Method::LambertConformalConic2SP:
+        return Made(std::make_unique<LambertConformalConic>(method, p, e));
     }
     return Error{ErrorCode::Unsupported, "projection", "unknown method", ""};
 }

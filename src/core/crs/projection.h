@@ -42,9 +42,8 @@ public:
 
 /// Errors: InvalidArgument for impossible parameters (a parallel beyond a pole, a scale of zero,
 /// parallels symmetric about the equator for a cone).
-Result<std::unique_ptr<const Projection>> makeProjection(Method method,
-                                                         const ProjectionParameters& parameters,
-                                                         const Ellipsoid& ellipsoid);
+Result<std::unique_ptr<const Projection>>
+makeProjection(Method method, const ProjectionParameters& parameters, const Ellipsoid& ellipsoid);
 
 /// Difference of two longitudes reduced to [-180, 180]; +180 and -180 stay apart.
 double longitudeDifference(double lon, double from);

@@ -57,20 +57,17 @@ ProjectionParameters cone(double lat0, double lon0, double sp1, double sp2, doub
 
 std::optional<Crs> single(int code) {
     switch (code) {
-        case 4326: return geographic(kWgs84);
-        case 4258: return geographic(kEtrs89);
-        case 3857:
-            return projected(kWgs84, code, "WGS 84 / Pseudo-Mercator", Method::WebMercator, {});
-        case 3395:
-            return projected(kWgs84, code, "WGS 84 / World Mercator", Method::MercatorA, {});
-        case 3994:
-            return projected(kWgs84, code, "WGS 84 / Mercator 41", Method::MercatorB,
-                             {0, 100, 1, -41, 0, 0, 0});
-        case 3034:
-            return projected(kEtrs89, code, "ETRS89-extended / LCC Europe",
-                             Method::LambertConformalConic2SP,
-                             cone(52, 10, 35, 65, 4000000, 2800000));
-        default: return {};
+    case 4326: return geographic(kWgs84);
+    case 4258: return geographic(kEtrs89);
+    case 3857: return projected(kWgs84, code, "WGS 84 / Pseudo-Mercator", Method::WebMercator, {});
+    case 3395: return projected(kWgs84, code, "WGS 84 / World Mercator", Method::MercatorA, {});
+    case 3994:
+        return projected(kWgs84, code, "WGS 84 / Mercator 41", Method::MercatorB,
+                         {0, 100, 1, -41, 0, 0, 0});
+    case 3034:
+        return projected(kEtrs89, code, "ETRS89-extended / LCC Europe",
+                         Method::LambertConformalConic2SP, cone(52, 10, 35, 65, 4000000, 2800000));
+    default: return {};
     }
 }
 constexpr int kSingles[] = {4326, 4258, 3857, 3395, 3994, 3034};

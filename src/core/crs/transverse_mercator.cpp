@@ -88,8 +88,7 @@ void TransverseMercator::forward(std::span<Point> points) const {
             point = kNowhere;
             continue;
         }
-        const Point metres =
-            forwardMetres(lon * kRadiansPerDegree, point.y * kRadiansPerDegree);
+        const Point metres = forwardMetres(lon * kRadiansPerDegree, point.y * kRadiansPerDegree);
         point = {metres.x + m_parameters.falseEasting,
                  metres.y - m_originNorthing + m_parameters.falseNorthing};
     }
@@ -97,8 +96,7 @@ void TransverseMercator::forward(std::span<Point> points) const {
 
 void TransverseMercator::inverse(std::span<Point> points) const {
     for (Point& point : points) {
-        const double xi0 =
-            (point.y - m_parameters.falseNorthing + m_originNorthing) / m_radius;
+        const double xi0 = (point.y - m_parameters.falseNorthing + m_originNorthing) / m_radius;
         const double eta0 = (point.x - m_parameters.falseEasting) / m_radius;
         if (!(std::abs(eta0) < 2.5) || !(std::abs(xi0) <= kPi)) {
             point = kNowhere;

@@ -44,7 +44,8 @@ private:
                 why + " at character " + std::to_string(m_at + 1), "check brackets and quotes"};
     }
     void skipBlanks() {
-        while (m_at < m_text.size() && std::isspace(static_cast<unsigned char>(m_text[m_at]))) ++m_at;
+        while (m_at < m_text.size() && std::isspace(static_cast<unsigned char>(m_text[m_at])))
+            ++m_at;
     }
     bool take(char c) {
         skipBlanks();
@@ -57,8 +58,8 @@ private:
     std::string word() {
         skipBlanks();
         const std::size_t begin = m_at;
-        while (m_at < m_text.size() && std::string_view("[](),\"").find(m_text[m_at]) ==
-                                           std::string_view::npos)
+        while (m_at < m_text.size() &&
+               std::string_view("[](),\"").find(m_text[m_at]) == std::string_view::npos)
             ++m_at;
         return trimmed(m_text.substr(begin, m_at - begin));
     }
@@ -81,7 +82,8 @@ private:
         if (depth > kDeepest) return fail("nested too deep");
         Node out;
         out.keyword = word();
-        for (char& c : out.keyword) c = static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
+        for (char& c : out.keyword)
+            c = static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
         if (out.keyword.empty() || !takeEither('[', '(')) return fail("a bracket is missing");
         do {
             if (take('"')) {
@@ -118,7 +120,8 @@ std::string normalised(std::string_view name) {
 }
 
 Error unusable(const std::string& what, const std::string& why) {
-    return {ErrorCode::BadFormat, "CRS definition (WKT)", what + " " + why, "correct the definition"};
+    return {ErrorCode::BadFormat, "CRS definition (WKT)", what + " " + why,
+            "correct the definition"};
 }
 
 int authorityCode(const Node& node) {
@@ -209,9 +212,12 @@ Result<void> readProjection(const Node& projcs, Crs& crs) {
     const double degrees = crs.angularUnit.size / kRadiansPerDegree;
     ProjectionParameters p;
     p.latitudeOfOrigin =
-        value({"latitudeoforigin", "latitudeofnaturalorigin", "latitudeoffalseorigin"}, 0) * degrees;
-    p.centralMeridian = value({"centralmeridian", "longitudeofnaturalorigin",
-                               "longitudeoffalseorigin"}, 0) * degrees + crs.primeMeridian;
+        value({"latitudeoforigin", "latitudeofnaturalorigin", "latitudeoffalseorigin"}, 0) *
+        degrees;
+    p.centralMeridian =
+        value({"centralmeridian", "longitudeofnaturalorigin", "longitudeoffalseorigin"}, 0) *
+            degrees +
+        crs.primeMeridian;
     p.scaleFactor = value({"scalefactor", "scalefactoratnaturalorigin"}, 1);
     p.standardParallel1 =
         value({"standardparallel1", "latitudeof1ststandardparallel"}, 0) * degrees;
@@ -285,13 +291,13 @@ std::string geogcs(const Crs& crs) {
 
 std::string wktMethod(Method method) {
     switch (method) {
-        case Method::TransverseMercator: return "Transverse_Mercator";
-        case Method::MercatorA: return "Mercator_1SP";
-        case Method::MercatorB: return "Mercator_2SP";
-        case Method::WebMercator: return "Popular_Visualisation_Pseudo_Mercator";
-        case Method::LambertConformalConic1SP: return "Lambert_Conformal_Conic_1SP";
-        case Method::LambertConformalConic2SP: return "Lambert_Conformal_Conic_2SP";
-        case Method::None: break;
+    case Method::TransverseMercator: return "Transverse_Mercator";
+    case Method::MercatorA: return "Mercator_1SP";
+    case Method::MercatorB: return "Mercator_2SP";
+    case Method::WebMercator: return "Popular_Visualisation_Pseudo_Mercator";
+    case Method::LambertConformalConic1SP: return "Lambert_Conformal_Conic_1SP";
+    case Method::LambertConformalConic2SP: return "Lambert_Conformal_Conic_2SP";
+    case Method::None: break;
     }
     return "";
 }

@@ -6,10 +6,10 @@ namespace ledge {
 
 std::string fieldTypeName(FieldType type) {
     switch (type) {
-        case FieldType::Text: return "text";
-        case FieldType::Integer: return "integer";
-        case FieldType::Real: return "real";
-        case FieldType::Boolean: return "boolean";
+    case FieldType::Text: return "text";
+    case FieldType::Integer: return "integer";
+    case FieldType::Real: return "real";
+    case FieldType::Boolean: return "boolean";
     }
     return "";
 }

@@ -11,7 +11,8 @@ Result<FeatureTable> reprojected(const FeatureTable& table, const crs::CrsPtr& t
         way->forward(f.geometry.points);
         if (wasFinite && !f.geometry.isFinite())
             return Error{ErrorCode::InvalidArgument, table.info.name,
-                         "feature " + std::to_string(f.id) + " lies outside the domain of " + to->name,
+                         "feature " + std::to_string(f.id) + " lies outside the domain of " +
+                             to->name,
                          "check the CRS declared for the layer, or choose another target"};
     }
     if (table.info.crs) out.info.crs = to;

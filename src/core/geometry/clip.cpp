@@ -30,11 +30,10 @@ std::vector<std::vector<Point>> clipLine(std::span<const Point> line, const Box&
     for (std::size_t i = 1; i < line.size(); ++i) {
         const Point a = line[i - 1], d = line[i] - a;
         double enter = 0, leave = 1;
-        const bool visible = a.isFinite() && line[i].isFinite() &&
-                             narrow(-d.x, a.x - box.xMin, enter, leave) &&
-                             narrow(d.x, box.xMax - a.x, enter, leave) &&
-                             narrow(-d.y, a.y - box.yMin, enter, leave) &&
-                             narrow(d.y, box.yMax - a.y, enter, leave);
+        const bool visible =
+            a.isFinite() && line[i].isFinite() && narrow(-d.x, a.x - box.xMin, enter, leave) &&
+            narrow(d.x, box.xMax - a.x, enter, leave) &&
+            narrow(-d.y, a.y - box.yMin, enter, leave) && narrow(d.y, box.yMax - a.y, enter, leave);
         if (!visible) {
             open = false;
             continue;
@@ -51,10 +50,10 @@ std::vector<Point> clipRing(std::span<const Point> ring, const Box& box) {
     for (int side = 0; side < 4 && !in.empty(); ++side) {
         const auto depth = [&](Point p) {
             switch (side) {
-                case 0: return p.x - box.xMin;
-                case 1: return box.xMax - p.x;
-                case 2: return p.y - box.yMin;
-                default: return box.yMax - p.y;
+            case 0: return p.x - box.xMin;
+            case 1: return box.xMax - p.x;
+            case 2: return p.y - box.yMin;
+            default: return box.yMax - p.y;
             }
         };
         std::vector<Point> out;

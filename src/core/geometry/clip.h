@@ -17,7 +17,8 @@ std::vector<Point> clipRing(std::span<const Point> ring, const Box& box);
 /// (Douglas and Peucker 1973), ends kept.
 std::vector<Point> simplified(std::span<const Point> line, double tolerance);
 
-/// A closed ring or line with corners rounded by Chaikin's scheme (1974), `rounds` times. Ends kept.
+/// A closed ring or line with corners rounded by Chaikin's scheme (1974), `rounds` times. Ends
+/// kept.
 std::vector<Point> smoothed(std::span<const Point> line, int rounds);
 
 }  // namespace ledge

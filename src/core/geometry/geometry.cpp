@@ -44,10 +44,10 @@ Geometry Geometry::polygon(const std::vector<std::vector<Point>>& rings) {
 std::string geometryTypeName(GeometryType type, bool isMulti) {
     const std::string multi = isMulti ? "Multi" : "";
     switch (type) {
-        case GeometryType::Point: return multi + "Point";
-        case GeometryType::Line: return multi + "LineString";
-        case GeometryType::Polygon: return multi + "Polygon";
-        case GeometryType::None: break;
+    case GeometryType::Point: return multi + "Point";
+    case GeometryType::Line: return multi + "LineString";
+    case GeometryType::Polygon: return multi + "Polygon";
+    case GeometryType::None: break;
     }
     return "Geometry";
 }

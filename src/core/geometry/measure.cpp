@@ -81,7 +81,8 @@ double planarArea(const Geometry& geometry) {
     double sum = 0;
     std::size_t nextOuter = 0;
     for (std::size_t i = 0; i < geometry.partCount(); ++i) {
-        const bool isOuter = nextOuter < geometry.polygons.size() && geometry.polygons[nextOuter] == i;
+        const bool isOuter =
+            nextOuter < geometry.polygons.size() && geometry.polygons[nextOuter] == i;
         if (isOuter) ++nextOuter;
         sum += (isOuter ? 1 : -1) * std::abs(signedArea(geometry.part(i)));
     }
@@ -123,9 +124,9 @@ double distanceTo(const Geometry& geometry, Point p) {
 Point anchorOf(const Geometry& geometry) {
     if (geometry.isEmpty()) return kNowhere;
     switch (geometry.type) {
-        case GeometryType::Line: return halfwayAlong(geometry.part(longestPart(geometry)));
-        case GeometryType::Polygon: return insideOf(geometry);
-        default: return geometry.points.front();
+    case GeometryType::Line: return halfwayAlong(geometry.part(longestPart(geometry)));
+    case GeometryType::Polygon: return insideOf(geometry);
+    default: return geometry.points.front();
     }
 }
 

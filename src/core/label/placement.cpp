@@ -35,8 +35,7 @@ private:
         if (box.isEmpty()) return;
         const auto cell = [](double v) { return static_cast<std::int64_t>(std::floor(v / kCell)); };
         for (std::int64_t y = cell(box.yMin); y <= cell(box.yMax); ++y)
-            for (std::int64_t x = cell(box.xMin); x <= cell(box.xMax); ++x)
-                f(y * 1'000'003 + x);
+            for (std::int64_t x = cell(box.xMin); x <= cell(box.xMax); ++x) f(y * 1'000'003 + x);
     }
     std::unordered_map<std::int64_t, std::vector<Box>> m_cells;
 };

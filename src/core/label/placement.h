@@ -12,8 +12,8 @@ namespace ledge::label {
 /// Where a label could stand, in drawing units with y down: the boxes it covers (one for upright
 /// text, several along a turned one), and how far from the best place it is.
 struct Candidate {
-    Point origin;              ///< left end of the baseline
-    double angleRadians = 0;   ///< of the baseline, clockwise with y down
+    Point origin;             ///< left end of the baseline
+    double angleRadians = 0;  ///< of the baseline, clockwise with y down
     std::vector<Box> boxes;
     double cost = 0;
 };

@@ -19,9 +19,7 @@ public:
     }
     BlockView(T* cells, std::size_t rows, std::size_t cols, std::size_t stride)
         : m_cells(cells), m_rows(rows), m_cols(cols), m_stride(stride) {}
-    operator BlockView<const T>() const
-        requires(!std::is_const_v<T>)
-    {
+    operator BlockView<const T>() const requires(!std::is_const_v<T>) {
         return {m_cells, m_rows, m_cols, m_stride};
     }
 

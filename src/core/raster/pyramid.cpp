@@ -19,9 +19,10 @@ void average(BlockView<const float> cells, std::size_t step, std::span<float> ou
         const std::size_t end = std::min(cells.cols(), (c + 1) * step);
         for (std::size_t r = 0; r < cells.rows(); ++r)
             for (std::size_t k = c * step; k < end; ++k)
-                if (const float v = cells(r, k); !std::isnan(v)) sum += static_cast<double>(v), ++count;
-        out[c] = count > 0 ? static_cast<float>(sum / count)
-                           : std::numeric_limits<float>::quiet_NaN();
+                if (const float v = cells(r, k); !std::isnan(v))
+                    sum += static_cast<double>(v), ++count;
+        out[c] =
+            count > 0 ? static_cast<float>(sum / count) : std::numeric_limits<float>::quiet_NaN();
     }
 }
 }  // namespace
@@ -41,8 +42,8 @@ Pyramid::Pyramid(RasterPtr source, int band, std::int64_t keptCells)
     : m_source(std::move(source)), m_band(band), m_keptCells(keptCells) {
     const RasterInfo& info = m_source->info();
     int levels = 1;
-    while (levels < 30 && std::max(reduced(info.width, levels - 1), reduced(info.height, levels - 1)) >
-                              kSmallestLevel)
+    while (levels < 30 && std::max(reduced(info.width, levels - 1),
+                                   reduced(info.height, levels - 1)) > kSmallestLevel)
         ++levels;
     m_levels.resize(static_cast<std::size_t>(levels));
 }
@@ -67,8 +68,7 @@ Result<Pyramid::Kept> Pyramid::kept(int level, const Progress& progress) const {
     if (!m_levels[static_cast<std::size_t>(from)]) {
         auto cells = averaged(from, {0, 0, cols(from), rows(from)}, progress);
         if (!cells) return cells.error();
-        m_levels[static_cast<std::size_t>(from)] =
-            std::make_shared<Grid<float>>(*std::move(cells));
+        m_levels[static_cast<std::size_t>(from)] = std::make_shared<Grid<float>>(*std::move(cells));
     }
     for (int k = from + 1; k <= level; ++k)
         if (auto& next = m_levels[static_cast<std::size_t>(k)]; !next)
@@ -77,12 +77,14 @@ Result<Pyramid::Kept> Pyramid::kept(int level, const Progress& progress) const {
     return slot;
 }
 
-Result<Grid<float>> Pyramid::averaged(int level, CellWindow window, const Progress& progress) const {
+Result<Grid<float>> Pyramid::averaged(int level, CellWindow window,
+                                      const Progress& progress) const {
     const RasterInfo& info = m_source->info();
     const std::int64_t step = std::int64_t{1} << level;
     Grid<float> out(static_cast<std::size_t>(window.rows), static_cast<std::size_t>(window.cols));
     const std::int64_t firstCol = window.col * step;
-    const std::int64_t colCount = std::min(info.width, (window.col + window.cols) * step) - firstCol;
+    const std::int64_t colCount =
+        std::min(info.width, (window.col + window.cols) * step) - firstCol;
     // Several output rows a read, so that small levels do not read row by row.
     const std::int64_t batch = std::max<std::int64_t>(1, 64 / step);
     Grid<float> rows(static_cast<std::size_t>(batch * step), static_cast<std::size_t>(colCount));
@@ -98,8 +100,7 @@ Result<Grid<float>> Pyramid::averaged(int level, CellWindow window, const Progre
         for (std::int64_t k = 0; k < batch && r + k < window.rows; ++k) {
             const auto begin = static_cast<std::size_t>(k * step);
             if (begin >= part.rows()) break;
-            const std::size_t count =
-                std::min(static_cast<std::size_t>(step), part.rows() - begin);
+            const std::size_t count = std::min(static_cast<std::size_t>(step), part.rows() - begin);
             const auto target = out.row(static_cast<std::size_t>(r + k));
             if (step == 1)
                 std::copy(part.row(begin).begin(), part.row(begin).end(), target.begin());

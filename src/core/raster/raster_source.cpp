@@ -76,7 +76,8 @@ double valueAt(const RasterSource& source, int band, Point world) {
     return value;
 }
 
-Result<RasterStatistics> statistics(const RasterSource& source, int band, const Progress& progress) {
+Result<RasterStatistics> statistics(const RasterSource& source, int band,
+                                    const Progress& progress) {
     const RasterInfo& info = source.info();
     constexpr std::int64_t kRows = 64;
     Grid<double> rows(kRows, static_cast<std::size_t>(info.width));

@@ -1,7 +1,7 @@
 #include "core/raster/warp.h"
 
-#include <atomic>
 #include <array>
+#include <atomic>
 
 #include "core/base/parallel.h"
 
@@ -77,8 +77,7 @@ float weighted(BlockView<const float> cells, std::int64_t row, std::int64_t col,
             total += w;
         }
     }
-    return total > 0.2 ? static_cast<float>(sum / total)
-                       : std::numeric_limits<float>::quiet_NaN();
+    return total > 0.2 ? static_cast<float>(sum / total) : std::numeric_limits<float>::quiet_NaN();
 }
 
 float sample(BlockView<const float> cells, Point at, Resampling resampling) {
@@ -138,9 +137,8 @@ Result<Grid<float>> warped(const Pyramid& pyramid, const crs::Transformation& to
     for (std::size_t i = 0; i < latticeRows; ++i) {
         std::vector<Point> row;
         for (std::size_t j = 0; j < latticeCols; ++j)
-            row.push_back(target.toWorld(
-                {static_cast<double>(std::min(j * kStep, target.cols)),
-                 static_cast<double>(std::min(i * kStep, target.rows))}));
+            row.push_back(target.toWorld({static_cast<double>(std::min(j * kStep, target.cols)),
+                                          static_cast<double>(std::min(i * kStep, target.rows))}));
         toTarget.inverse(row);
         for (const Point p : row) needed.add(toCell(p));
         if (progress.stopped()) return cancelled("reprojecting");
@@ -184,7 +182,8 @@ Result<TargetGrid> suggestedGrid(const RasterInfo& info, const crs::Transformati
     if (box.isEmpty()) return impossible;
     if (!cell) {
         // Side of a square with the area of the image of the middle cell.
-        const Point middle{static_cast<double>(info.width) / 2, static_cast<double>(info.height) / 2};
+        const Point middle{static_cast<double>(info.width) / 2,
+                           static_cast<double>(info.height) / 2};
         const Point o = toTarget.forward(info.toWorld(middle));
         const Point x = toTarget.forward(info.toWorld(middle + Point{1, 0})) - o;
         const Point y = toTarget.forward(info.toWorld(middle + Point{0, 1})) - o;

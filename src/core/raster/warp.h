@@ -27,7 +27,6 @@ Result<Grid<float>> warped(const Pyramid& pyramid, const crs::Transformation& to
 /// The cell size of a grid in the target CRS that keeps about the raster's resolution, and the
 /// extent it covers there. Errors: InvalidArgument when nothing of it can be transformed.
 Result<TargetGrid> suggestedGrid(const RasterInfo& info, const crs::Transformation& toTarget,
-                                 std::optional<double> cell = {},
-                                 std::optional<Box> extent = {});
+                                 std::optional<double> cell = {}, std::optional<Box> extent = {});
 
 }  // namespace ledge

@@ -69,14 +69,30 @@ Colour RampTable::at(float value) const {
 
 const std::vector<RampFamily>& rampFamilies() {
     static const std::vector<RampFamily> families{
-        {"slate", "Slate", {hex("#F1F2F7"), hex("#B9BDD6"), hex("#7A80AE"), hex("#3D4296"), hex("#20224F")}},
-        {"moss", "Moss", {hex("#F3F4E4"), hex("#CBD6A6"), hex("#93B077"), hex("#567F4F"), hex("#254B33")}},
-        {"peat", "Peat", {hex("#F8F1E4"), hex("#E3C99B"), hex("#C0935A"), hex("#8B5A33"), hex("#4B2D1E")}},
-        {"tide", "Tide", {hex("#EEF5F6"), hex("#B5D5DD"), hex("#71A9BD"), hex("#337694"), hex("#123F5C")}},
-        {"heather", "Heather", {hex("#F7F0F5"), hex("#DDBFD6"), hex("#B685AF"), hex("#845085"), hex("#482552")}},
-        {"ember", "Ember", {hex("#FBF3DD"), hex("#F0C987"), hex("#DE8E4E"), hex("#B4532A"), hex("#6A2418")}},
-        {"thaw", "Thaw (two-sided)", {hex("#2B5C86"), hex("#8CB4CB"), hex("#F3F1EA"), hex("#DDA981"), hex("#94452B")}},
-        {"stone", "Stone grey", {hex("#F4F4F2"), hex("#C6C6C8"), hex("#929398"), hex("#5D5F69"), hex("#2B2D3A")}}};
+        {"slate",
+         "Slate",
+         {hex("#F1F2F7"), hex("#B9BDD6"), hex("#7A80AE"), hex("#3D4296"), hex("#20224F")}},
+        {"moss",
+         "Moss",
+         {hex("#F3F4E4"), hex("#CBD6A6"), hex("#93B077"), hex("#567F4F"), hex("#254B33")}},
+        {"peat",
+         "Peat",
+         {hex("#F8F1E4"), hex("#E3C99B"), hex("#C0935A"), hex("#8B5A33"), hex("#4B2D1E")}},
+        {"tide",
+         "Tide",
+         {hex("#EEF5F6"), hex("#B5D5DD"), hex("#71A9BD"), hex("#337694"), hex("#123F5C")}},
+        {"heather",
+         "Heather",
+         {hex("#F7F0F5"), hex("#DDBFD6"), hex("#B685AF"), hex("#845085"), hex("#482552")}},
+        {"ember",
+         "Ember",
+         {hex("#FBF3DD"), hex("#F0C987"), hex("#DE8E4E"), hex("#B4532A"), hex("#6A2418")}},
+        {"thaw",
+         "Thaw (two-sided)",
+         {hex("#2B5C86"), hex("#8CB4CB"), hex("#F3F1EA"), hex("#DDA981"), hex("#94452B")}},
+        {"stone",
+         "Stone grey",
+         {hex("#F4F4F2"), hex("#C6C6C8"), hex("#929398"), hex("#5D5F69"), hex("#2B2D3A")}}};
     return families;
 }
 
@@ -95,17 +111,32 @@ Ramp rampOf(const std::string& id, double low, double high) {
 }
 
 const std::vector<TintFamily>& tintFamilies() {
-    static const std::vector<TintFamily> families{
-        {"humid", "Humid",
-         {{0.00, hex("#CFDDBE")}, {0.06, hex("#D8E2BF")}, {0.16, hex("#E5E6C0")},
-          {0.30, hex("#EFE3BC")}, {0.48, hex("#EBD2AC")}, {0.68, hex("#DEBFA3")},
-          {0.85, hex("#DCC6B8")}, {1.00, hex("#EDE4DF")}}},
-        {"arid", "Arid",
-         {{0.00, hex("#E6DFC4")}, {0.12, hex("#EDDDB8")}, {0.30, hex("#EBCFA2")},
-          {0.52, hex("#DFB48C")}, {0.75, hex("#D0A48C")}, {1.00, hex("#E6D6CC")}}},
-        {"alpine", "Alpine",
-         {{0.00, hex("#C5D8BE")}, {0.18, hex("#D6E2C4")}, {0.40, hex("#E9E9D2")},
-          {0.60, hex("#E6E0D2")}, {0.78, hex("#DEDDE0")}, {1.00, hex("#F4F6FA")}}}};
+    static const std::vector<TintFamily> families{{"humid",
+                                                   "Humid",
+                                                   {{0.00, hex("#CFDDBE")},
+                                                    {0.06, hex("#D8E2BF")},
+                                                    {0.16, hex("#E5E6C0")},
+                                                    {0.30, hex("#EFE3BC")},
+                                                    {0.48, hex("#EBD2AC")},
+                                                    {0.68, hex("#DEBFA3")},
+                                                    {0.85, hex("#DCC6B8")},
+                                                    {1.00, hex("#EDE4DF")}}},
+                                                  {"arid",
+                                                   "Arid",
+                                                   {{0.00, hex("#E6DFC4")},
+                                                    {0.12, hex("#EDDDB8")},
+                                                    {0.30, hex("#EBCFA2")},
+                                                    {0.52, hex("#DFB48C")},
+                                                    {0.75, hex("#D0A48C")},
+                                                    {1.00, hex("#E6D6CC")}}},
+                                                  {"alpine",
+                                                   "Alpine",
+                                                   {{0.00, hex("#C5D8BE")},
+                                                    {0.18, hex("#D6E2C4")},
+                                                    {0.40, hex("#E9E9D2")},
+                                                    {0.60, hex("#E6E0D2")},
+                                                    {0.78, hex("#DEDDE0")},
+                                                    {1.00, hex("#F4F6FA")}}}};
     return families;
 }
 
@@ -121,8 +152,11 @@ Ramp heightTint(const std::string& id, double low, double high) {
             ramp.stops.push_back({value, colour});
     };
     if (low < 0) {
-        const RampStop sea[] = {{1.0, hex("#9FBCD3")}, {0.55, hex("#AFCADD")}, {0.25, hex("#C0D8E6")},
-                                {0.08, hex("#D2E5EE")}, {0.0, hex("#DFEEF4")}};
+        const RampStop sea[] = {{1.0, hex("#9FBCD3")},
+                                {0.55, hex("#AFCADD")},
+                                {0.25, hex("#C0D8E6")},
+                                {0.08, hex("#D2E5EE")},
+                                {0.0, hex("#DFEEF4")}};
         for (const RampStop& stop : sea)
             add(stop.value == 0 ? 0 : roundHeight(low * stop.value, -low), stop.colour);
     }

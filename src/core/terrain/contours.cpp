@@ -35,31 +35,31 @@ public:
         // Directed so that high ground lies on the left with rows going south.
         const auto add = [&](Edge from, Edge to) { out.push_back({from, to}); };
         switch (kind) {
-            case 1: add(bottom, left); break;
-            case 2: add(right, bottom); break;
-            case 3: add(right, left); break;
-            case 4: add(top, right); break;
-            case 6: add(top, bottom); break;
-            case 7: add(top, left); break;
-            case 8: add(left, top); break;
-            case 9: add(bottom, top); break;
-            case 11: add(right, top); break;
-            case 12: add(left, right); break;
-            case 13: add(bottom, right); break;
-            case 14: add(left, bottom); break;
-            case 5:
-            case 10: {
-                const bool highTogether = (nw + ne + sw + se) / 4 >= level;
-                if (kind == 5) {  // ne and sw high
-                    highTogether ? (add(top, left), add(bottom, right))
-                                 : (add(top, right), add(bottom, left));
-                } else {  // nw and se high
-                    highTogether ? (add(right, top), add(left, bottom))
-                                 : (add(left, top), add(right, bottom));
-                }
-                break;
+        case 1: add(bottom, left); break;
+        case 2: add(right, bottom); break;
+        case 3: add(right, left); break;
+        case 4: add(top, right); break;
+        case 6: add(top, bottom); break;
+        case 7: add(top, left); break;
+        case 8: add(left, top); break;
+        case 9: add(bottom, top); break;
+        case 11: add(right, top); break;
+        case 12: add(left, right); break;
+        case 13: add(bottom, right); break;
+        case 14: add(left, bottom); break;
+        case 5:
+        case 10: {
+            const bool highTogether = (nw + ne + sw + se) / 4 >= level;
+            if (kind == 5) {  // ne and sw high
+                highTogether ? (add(top, left), add(bottom, right))
+                             : (add(top, right), add(bottom, left));
+            } else {  // nw and se high
+                highTogether ? (add(right, top), add(left, bottom))
+                             : (add(left, top), add(right, bottom));
             }
-            default: break;
+            break;
+        }
+        default: break;
         }
     }
 
@@ -68,9 +68,8 @@ public:
         std::sort(segments.begin(), segments.end(),
                   [](const Segment& a, const Segment& b) { return a.from < b.from; });
         const auto following = [&](Edge edge) {
-            const auto it = std::lower_bound(
-                segments.begin(), segments.end(), edge,
-                [](const Segment& s, Edge e) { return s.from < e; });
+            const auto it = std::lower_bound(segments.begin(), segments.end(), edge,
+                                             [](const Segment& s, Edge e) { return s.from < e; });
             return it != segments.end() && it->from == edge
                        ? static_cast<std::size_t>(it - segments.begin())
                        : segments.size();
@@ -110,8 +109,8 @@ private:
         const double a = at(r, c), b = isDown ? at(r + 1, c) : at(r, c + 1);
         const double t = (level - a) / (b - a);
         const Point centre{static_cast<double>(c) + 0.5, static_cast<double>(r) + 0.5};
-        const Point p = m_toWorld(isDown ? Point{centre.x, centre.y + t}
-                                         : Point{centre.x + t, centre.y});
+        const Point p =
+            m_toWorld(isDown ? Point{centre.x, centre.y + t} : Point{centre.x + t, centre.y});
         if (line.empty() || line.back() != p) line.push_back(p);
     }
 
@@ -185,8 +184,8 @@ double suggestedInterval(std::vector<float> tangents, double scaleDenominator) {
     std::erase_if(tangents, [](float t) { return !std::isfinite(t); });
     double steep = 0.2;
     if (!tangents.empty()) {
-        const auto at = tangents.begin() + static_cast<std::ptrdiff_t>(
-                                               static_cast<double>(tangents.size() - 1) * 0.9);
+        const auto at = tangents.begin() +
+                        static_cast<std::ptrdiff_t>(static_cast<double>(tangents.size() - 1) * 0.9);
         std::nth_element(tangents.begin(), at, tangents.end());
         steep = std::max(0.001, static_cast<double>(*at));
     }

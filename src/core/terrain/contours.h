@@ -12,7 +12,8 @@ struct Contour {
     std::vector<Point> points;  ///< closed rings repeat their first point
 };
 
-/// Levels to draw: every `interval` counted from `base`, or just the listed ones when there are any.
+/// Levels to draw: every `interval` counted from `base`, or just the listed ones when there are
+/// any.
 struct ContourLevels {
     double interval = 10, base = 0;
     std::vector<double> listed;

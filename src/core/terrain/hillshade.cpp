@@ -8,8 +8,8 @@ namespace {
 constexpr double kRadians = std::numbers::pi / 180;
 
 struct Beam {
-    float east, north, up;   // unit vector to the light
-    float sine, cosine;      // of the azimuth
+    float east, north, up;  // unit vector to the light
+    float sine, cosine;     // of the azimuth
 };
 
 Beam beamOf(const Light& light) {
@@ -19,9 +19,8 @@ Beam beamOf(const Light& light) {
             static_cast<float>(std::sin(az)), static_cast<float>(std::cos(az))};
 }
 
-[[gnu::target_clones("avx512f", "avx2", "default")]] void shadeRow(const float* east,
-                                                                   const float* north, Beam beam,
-                                                                   float* out, std::size_t count) {
+[[gnu::target_clones("avx512f", "avx2", "default")]] void
+shadeRow(const float* east, const float* north, Beam beam, float* out, std::size_t count) {
     for (std::size_t c = 0; c < count; ++c) {
         const float p = east[c], q = north[c];
         const float dot = beam.up - p * beam.east - q * beam.north;
@@ -59,8 +58,7 @@ Result<void> hillshade(BlockView<const float> heights, std::span<const CellSize>
         cells.size() != out.rows())
         return Error{ErrorCode::InvalidArgument, "hillshade",
                      "heights need a one-cell halo and one cell size a row", ""};
-    if (lights.empty())
-        return Error{ErrorCode::InvalidArgument, "hillshade", "no light given", ""};
+    if (lights.empty()) return Error{ErrorCode::InvalidArgument, "hillshade", "no light given", ""};
     std::vector<Beam> beams;
     for (const Light& light : lights) {
         if (!std::isfinite(light.azimuth) || !(light.altitude >= 0 && light.altitude <= 90))

@@ -9,9 +9,7 @@ namespace {
 bool isUsable(double metres) { return std::isfinite(metres) && metres > 0; }
 
 // Continues a + (a - b); where b is missing, the value itself.
-float beyond(float edge, float inner) {
-    return std::isnan(inner) ? edge : edge + (edge - inner);
-}
+float beyond(float edge, float inner) { return std::isnan(inner) ? edge : edge + (edge - inner); }
 }  // namespace
 
 void gradientRow(std::span<const float> north, std::span<const float> here,

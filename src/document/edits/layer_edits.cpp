@@ -137,7 +137,8 @@ Document withoutUnusedSources(Document document) {
     note(document.layers);
     for (const Sheet& sheet : document.sheets)
         for (const SheetItem& item : sheet.items)
-            if (const auto* panel = item.as<MapPanel>(); panel && panel->frozen) note(*panel->frozen);
+            if (const auto* panel = item.as<MapPanel>(); panel && panel->frozen)
+                note(*panel->frozen);
     std::erase_if(document.sources, [&](const SourceRef& s) { return !used.contains(s.id); });
     return document;
 }

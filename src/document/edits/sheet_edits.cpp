@@ -68,10 +68,13 @@ std::pair<Document, Id> addSheet(Document document, const std::string& name, dou
     std::vector<SheetItem> items{
         item("Title", {margin, footTop + 1, width * 0.75, 9}, title),
         item("Subtitle", {margin, footTop + 10.5, width * 0.75, 5}, subtitle),
-        item("Key", {margin, legendTop, width * 0.62, legendHeight}, LegendItem{panelId, 3, 7.5, "", {}, {}}),
-        item("Scale", {margin + width * 0.66, legendTop, width * 0.34, 9}, ScaleBarItem{panelId, 7}),
+        item("Key", {margin, legendTop, width * 0.62, legendHeight},
+             LegendItem{panelId, 3, 7.5, "", {}, {}}),
+        item("Scale", {margin + width * 0.66, legendTop, width * 0.34, 9},
+             ScaleBarItem{panelId, 7}),
         item("North", {margin + width - 9, footTop + 2, 9, 13}, NorthArrowItem{panelId}),
-        item("Sources", {margin + width * 0.64, heightMm - margin - 6, width * 0.36, 6}, CreditsItem{}),
+        item("Sources", {margin + width * 0.64, heightMm - margin - 6, width * 0.36, 6},
+             CreditsItem{}),
     };
     for (SheetItem& one : items) one.id = document.nextId++;
     items.push_back(std::move(map));
@@ -97,10 +100,14 @@ Document resizeSheet(Document document, Id id, double widthMm, double heightMm, 
                     const double right = sheet.widthMm - r.left - r.width;
                     const double below = oldHeight - r.top - r.height;
                     const bool spans = r.width > sheet.widthMm / 2;
-                    if (spans) r.width = std::max(10.0, widthMm - r.left - right);
-                    else r.left *= sx, r.width *= sx;
-                    if (r.height > oldHeight / 2) r.height = std::max(10.0, heightMm - r.top - below);
-                    else r.top *= sy, r.height *= sy;
+                    if (spans)
+                        r.width = std::max(10.0, widthMm - r.left - right);
+                    else
+                        r.left *= sx, r.width *= sx;
+                    if (r.height > oldHeight / 2)
+                        r.height = std::max(10.0, heightMm - r.top - below);
+                    else
+                        r.top *= sy, r.height *= sy;
                 } else {
                     if (r.left + r.width / 2 > sheet.widthMm / 2) r.left += widthMm - sheet.widthMm;
                     if (r.top + r.height / 2 > oldHeight / 2) r.top += heightMm - oldHeight;
@@ -148,8 +155,8 @@ Document withLampsOf(Document document, Id id) {
     for (const LayerPtr& layer : allLayers(document.layers)) {
         const bool lit = !dark.contains(layer->id);
         if (layer->isVisible != lit)
-            document = withLayer(std::move(document), layer->id,
-                                 [lit](Layer& l) { l.isVisible = lit; });
+            document =
+                withLayer(std::move(document), layer->id, [lit](Layer& l) { l.isVisible = lit; });
     }
     return document;
 }

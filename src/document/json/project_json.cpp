@@ -56,7 +56,9 @@ LayerContent contentFrom(const Json& json, const std::string& kind, int depth) {
 }
 
 Json viewJson(const MapView& view) {
-    return {{"centre", {view.centre.x, view.centre.y}}, {"scale", view.scale}, {"rotation", view.rotation}};
+    return {{"centre", {view.centre.x, view.centre.y}},
+            {"scale", view.scale},
+            {"rotation", view.rotation}};
 }
 
 MapView viewFrom(const Json& json) {
@@ -70,7 +72,8 @@ MapView viewFrom(const Json& json) {
 
 Json sourceJson(const SourceRef& s, const fs::path& folder) {
     const fs::path relative = s.path.lexically_relative(folder);
-    Json out{{"id", s.id}, {"name", s.name},
+    Json out{{"id", s.id},
+             {"name", s.name},
              {"path", (relative.empty() ? s.path : relative).generic_string()}};
     if (!s.layer.empty()) out["layer"] = s.layer;
     if (s.declaredCrs) out["declared_crs"] = *s.declaredCrs;
@@ -107,7 +110,8 @@ Document documentFrom(const Json& json, const fs::path& folder) {
     Document d;
     d.name = json.value("name", d.name);
     d.mapCrs = json.value("map_crs", "");
-    for (const Json& s : json.value("sources", Json::array())) d.sources.push_back(sourceFrom(s, folder));
+    for (const Json& s : json.value("sources", Json::array()))
+        d.sources.push_back(sourceFrom(s, folder));
     d.layers = layersFrom(json.value("layers", Json::array()));
     for (const Json& v : json.value("views", Json::array())) {
         SavedView view;
@@ -128,8 +132,11 @@ Document documentFrom(const Json& json, const fs::path& folder) {
 Json layersJson(const std::vector<LayerPtr>& layers) {
     Json out = Json::array();
     for (const LayerPtr& layer : layers) {
-        Json json{{"id", layer->id}, {"kind", layerKind(*layer)}, {"name", layer->name},
-                  {"visible", layer->isVisible}, {"opacity", layer->opacity},
+        Json json{{"id", layer->id},
+                  {"kind", layerKind(*layer)},
+                  {"name", layer->name},
+                  {"visible", layer->isVisible},
+                  {"opacity", layer->opacity},
                   {"blend", kBlends[static_cast<std::size_t>(layer->blend)]}};
         if (layer->source != 0) json["source"] = layer->source;
         std::visit(ContentWriter{json}, layer->content);
@@ -167,9 +174,13 @@ std::string projectText(const Document& d, const fs::path& folder) {
         views.push_back(std::move(view));
     }
     for (const Sheet& s : d.sheets) sheets.push_back(sheetJson(s));
-    const Json out{{"ledge_project", kVersion}, {"name", d.name}, {"map_crs", d.mapCrs},
-                   {"sources", std::move(sources)}, {"layers", layersJson(d.layers)},
-                   {"views", std::move(views)}, {"sheets", std::move(sheets)},
+    const Json out{{"ledge_project", kVersion},
+                   {"name", d.name},
+                   {"map_crs", d.mapCrs},
+                   {"sources", std::move(sources)},
+                   {"layers", layersJson(d.layers)},
+                   {"views", std::move(views)},
+                   {"sheets", std::move(sheets)},
                    {"last_view", viewJson(d.lastView)}};
     return out.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
 }

@@ -23,12 +23,17 @@ struct ContentWriter {
         if (p.frozen) out["frozen"] = layersJson(*p.frozen);
     }
     void operator()(const TextItem& t) const {
-        out.update({{"text", t.text}, {"size_pt", t.sizePt}, {"bold", t.isBold},
-                    {"italic", t.isItalic}, {"colour", colourText(t.colour)},
+        out.update({{"text", t.text},
+                    {"size_pt", t.sizePt},
+                    {"bold", t.isBold},
+                    {"italic", t.isItalic},
+                    {"colour", colourText(t.colour)},
                     {"align", kAligns[static_cast<std::size_t>(t.align)]}});
     }
     void operator()(const LegendItem& l) const {
-        out.update({{"panel", l.panel}, {"columns", l.columns}, {"size_pt", l.sizePt},
+        out.update({{"panel", l.panel},
+                    {"columns", l.columns},
+                    {"size_pt", l.sizePt},
                     {"title", l.title}});
         Json names = Json::object();
         for (const auto& [id, name] : l.names) names[std::to_string(id)] = name;
@@ -40,7 +45,8 @@ struct ContentWriter {
     }
     void operator()(const NorthArrowItem& n) const { out["panel"] = n.panel; }
     void operator()(const CreditsItem& c) const {
-        out.update({{"added", c.added}, {"size_pt", c.sizePt},
+        out.update({{"added", c.added},
+                    {"size_pt", c.sizePt},
                     {"align", kAligns[static_cast<std::size_t>(c.align)]}});
     }
 };
@@ -93,15 +99,20 @@ Json sheetJson(const Sheet& sheet) {
     Json items = Json::array();
     for (const SheetItem& item : sheet.items) {
         const PageRect& r = item.rect;
-        Json out{{"id", item.id}, {"kind", itemKind(item)}, {"name", item.name},
+        Json out{{"id", item.id},
+                 {"kind", itemKind(item)},
+                 {"name", item.name},
                  {"rect_mm", {r.left, r.top, r.width, r.height}}};
         if (item.isHidden) out["hidden"] = true;
         if (item.isLocked) out["locked"] = true;
         std::visit(ContentWriter{out}, item.content);
         items.push_back(std::move(out));
     }
-    return {{"id", sheet.id}, {"name", sheet.name}, {"width_mm", sheet.widthMm},
-            {"height_mm", sheet.heightMm}, {"items", std::move(items)}};
+    return {{"id", sheet.id},
+            {"name", sheet.name},
+            {"width_mm", sheet.widthMm},
+            {"height_mm", sheet.heightMm},
+            {"items", std::move(items)}};
 }
 
 Sheet sheetFrom(const Json& json) {

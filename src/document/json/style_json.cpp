@@ -61,7 +61,8 @@ Json numbersJson(const NumberFormat& format) {
 
 NumberFormat numbersFrom(const Json& parent, const NumberFormat& fallback) {
     const Json json = parent.value("numbers", Json::object());
-    return {json.value("decimals", fallback.decimals), json.value("groups", fallback.groupsThousands)};
+    return {json.value("decimals", fallback.decimals),
+            json.value("groups", fallback.groupsThousands)};
 }
 
 Json heightScaleJson(const HeightScale& scale) { return scale ? Json(*scale) : Json("auto"); }
@@ -78,7 +79,8 @@ Colour colourFrom(const Json& json, Colour fallback) {
 }
 
 Json styleJson(const VectorStyle& s) {
-    Json out{{"classing", kClassings[static_cast<std::size_t>(s.classing)]}, {"look", lookJson(s.look)}};
+    Json out{{"classing", kClassings[static_cast<std::size_t>(s.classing)]},
+             {"look", lookJson(s.look)}};
     if (!s.field.empty()) out["field"] = s.field;
     if (!s.categories.empty()) {
         Json list = Json::array();
@@ -98,7 +100,8 @@ void readStyle(const Json& json, VectorStyle& s) {
     s.look = lookFrom(json, "look", s.look);
     s.field = json.value("field", "");
     for (const Json& c : json.value("categories", Json::array()))
-        s.categories.push_back({c.value("value", ""), c.value("label", ""), lookFrom(c, "look", s.look)});
+        s.categories.push_back(
+            {c.value("value", ""), c.value("label", ""), lookFrom(c, "look", s.look)});
     s.others = lookFrom(json, "others", s.others);
     s.ramp = rampFrom(json, "ramp", s.ramp);
     s.missing = lookFrom(json, "missing", s.missing);
@@ -106,9 +109,14 @@ void readStyle(const Json& json, VectorStyle& s) {
 }
 
 Json styleJson(const LabelStyle& s) {
-    return {{"on", s.isOn},         {"field", s.field},          {"rank_field", s.rankField},
-            {"size_pt", s.sizePt},  {"colour", colourText(s.colour)},
-            {"italic", s.isItalic}, {"bold", s.isBold},          {"halo", s.hasHalo},
+    return {{"on", s.isOn},
+            {"field", s.field},
+            {"rank_field", s.rankField},
+            {"size_pt", s.sizePt},
+            {"colour", colourText(s.colour)},
+            {"italic", s.isItalic},
+            {"bold", s.isBold},
+            {"halo", s.hasHalo},
             {"widest_scale", s.widestScale}};
 }
 
@@ -172,9 +180,13 @@ void readStyle(const Json& json, SteepnessStyle& s) {
 Json styleJson(const ContourStyle& s) {
     Json out{{"interval", s.levels.interval}, {"base", s.levels.base}};
     if (!s.levels.listed.empty()) out["levels"] = s.levels.listed;
-    out.update({{"index_every", s.indexEvery}, {"land", colourText(s.land)},
-                {"water", colourText(s.water)}, {"line_mm", s.lineMm}, {"index_mm", s.indexMm},
-                {"labels", s.hasLabels}, {"label_pt", s.labelPt}});
+    out.update({{"index_every", s.indexEvery},
+                {"land", colourText(s.land)},
+                {"water", colourText(s.water)},
+                {"line_mm", s.lineMm},
+                {"index_mm", s.indexMm},
+                {"labels", s.hasLabels},
+                {"label_pt", s.labelPt}});
     return out;
 }
 void readStyle(const Json& json, ContourStyle& s) {

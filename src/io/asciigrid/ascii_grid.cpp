@@ -36,19 +36,29 @@ Result<Header> parseHeader(const fs::path& path, const std::string& text) {
         if (!value)
             return badFormat(path, "line " + std::to_string(line) + " of the header, \"" +
                                        content.substr(0, 40) + "\", has no number");
-        if (name == "ncols") h.cols = *value;
-        else if (name == "nrows") h.rows = *value;
-        else if (name == "xllcorner" || name == "xllcenter") h.x = *value, h.xIsCentre = name == "xllcenter";
-        else if (name == "yllcorner" || name == "yllcenter") h.y = *value, h.yIsCentre = name == "yllcenter";
-        else if (name == "cellsize") h.dx = h.dy = *value;
-        else if (name == "dx") h.dx = *value;
-        else if (name == "dy") h.dy = *value;
-        else if (name == "nodata_value") h.nodata = *value;
-        else return badFormat(path, "the header line \"" + content.substr(0, 40) + "\" is unknown");
+        if (name == "ncols")
+            h.cols = *value;
+        else if (name == "nrows")
+            h.rows = *value;
+        else if (name == "xllcorner" || name == "xllcenter")
+            h.x = *value, h.xIsCentre = name == "xllcenter";
+        else if (name == "yllcorner" || name == "yllcenter")
+            h.y = *value, h.yIsCentre = name == "yllcenter";
+        else if (name == "cellsize")
+            h.dx = h.dy = *value;
+        else if (name == "dx")
+            h.dx = *value;
+        else if (name == "dy")
+            h.dy = *value;
+        else if (name == "nodata_value")
+            h.nodata = *value;
+        else
+            return badFormat(path, "the header line \"" + content.substr(0, 40) + "\" is unknown");
         at = end + 1;
     }
     h.bytes = std::min(at, text.size());
-    if (!(h.cols >= 1 && h.rows >= 1) || h.cols != std::floor(h.cols) || h.rows != std::floor(h.rows))
+    if (!(h.cols >= 1 && h.rows >= 1) || h.cols != std::floor(h.cols) ||
+        h.rows != std::floor(h.rows))
         return badFormat(path, "the header gives no usable ncols and nrows");
     if (!(h.dx > 0 && h.dy > 0) || !std::isfinite(h.dx + h.dy + h.x + h.y))
         return badFormat(path, "the header gives no usable corner and cell size");
@@ -60,8 +70,12 @@ public:
     AsciiGrid(fs::path path, Header header, RasterInfo info)
         : m_path(std::move(path)), m_header(header), m_info(std::move(info)) {}
     const RasterInfo& info() const override { return m_info; }
-    Result<void> read(int, CellWindow w, BlockView<double> out) const override { return copy(w, out); }
-    Result<void> read(int, CellWindow w, BlockView<float> out) const override { return copy(w, out); }
+    Result<void> read(int, CellWindow w, BlockView<double> out) const override {
+        return copy(w, out);
+    }
+    Result<void> read(int, CellWindow w, BlockView<float> out) const override {
+        return copy(w, out);
+    }
 
 private:
     template <typename T>
@@ -112,8 +126,8 @@ private:
 
 bool looksLikeAsciiGrid(const std::string& head) {
     const std::string start = lowered(trimmed(head.substr(0, 64)));
-    return start.starts_with("ncols") || start.starts_with("nrows") ||
-           start.starts_with("xllc") || start.starts_with("yllc");
+    return start.starts_with("ncols") || start.starts_with("nrows") || start.starts_with("xllc") ||
+           start.starts_with("yllc");
 }
 
 Result<RasterPtr> openAsciiGrid(const fs::path& path) {
@@ -170,9 +184,10 @@ Result<void> writeAsciiGrid(const RasterSource& source, const fs::path& path,
             if (!line.empty()) line += ' ';
             std::array<char, 40> buffer{};
             const double cell = std::isnan(v) ? kNodata : v;
-            const auto end = isFloat ? std::to_chars(buffer.data(), buffer.data() + 40,
-                                                     static_cast<float>(cell)).ptr
-                                     : std::to_chars(buffer.data(), buffer.data() + 40, cell).ptr;
+            const auto end =
+                isFloat
+                    ? std::to_chars(buffer.data(), buffer.data() + 40, static_cast<float>(cell)).ptr
+                    : std::to_chars(buffer.data(), buffer.data() + 40, cell).ptr;
             line.append(buffer.data(), end);
         }
         out << line << '\n';

@@ -34,7 +34,8 @@ AtomicFile::~AtomicFile() {
 }
 
 Result<void> AtomicFile::commit() {
-    if (!syncPath(m_temporary)) return ioFailure(m_target, std::strerror(errno), "check free space");
+    if (!syncPath(m_temporary))
+        return ioFailure(m_target, std::strerror(errno), "check free space");
     std::error_code code;
     fs::rename(m_temporary, m_target, code);
     if (code) return ioFailure(m_target, code.message(), "check that the folder can be written");
@@ -56,8 +57,7 @@ Result<void> writeText(const fs::path& path, std::string_view text) {
 Result<std::string> readText(const fs::path& path, std::uintmax_t limit) {
     std::error_code code;
     const auto size = fs::file_size(path, code);
-    if (code)
-        return Error{ErrorCode::NotFound, nameOf(path), code.message(), "check the path"};
+    if (code) return Error{ErrorCode::NotFound, nameOf(path), code.message(), "check the path"};
     if (size > limit)
         return Error{ErrorCode::LimitExceeded, nameOf(path),
                      "larger than " + std::to_string(limit / 1024 / 1024) + " MB of text",

@@ -32,7 +32,8 @@ public:
         std::byte raw[sizeof(T)];
         std::memcpy(raw, m_bytes.data() + m_at, sizeof(T));
         if (order != std::endian::native)
-            for (std::size_t i = 0; i < sizeof(T) / 2; ++i) std::swap(raw[i], raw[sizeof(T) - 1 - i]);
+            for (std::size_t i = 0; i < sizeof(T) / 2; ++i)
+                std::swap(raw[i], raw[sizeof(T) - 1 - i]);
         std::memcpy(&value, raw, sizeof(T));
         m_at += sizeof(T);
         return value;

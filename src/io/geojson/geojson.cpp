@@ -55,18 +55,21 @@ std::optional<Geometry> geometryOf(const Json& json) {
             out.beginPart();
             return addPosition(p, out);
         };
-        good = isMulti ? std::all_of(coordinates.begin(), coordinates.end(), add) : add(coordinates);
+        good =
+            isMulti ? std::all_of(coordinates.begin(), coordinates.end(), add) : add(coordinates);
     } else if (base == "LineString") {
         out.type = GeometryType::Line;
         const auto add = [&](const Json& line) {
             out.beginPart();
             return addPositions(line, out);
         };
-        good = isMulti ? std::all_of(coordinates.begin(), coordinates.end(), add) : add(coordinates);
+        good =
+            isMulti ? std::all_of(coordinates.begin(), coordinates.end(), add) : add(coordinates);
     } else if (base == "Polygon") {
         out.type = GeometryType::Polygon;
         const auto add = [&](const Json& rings) { return addRings(rings, out); };
-        good = isMulti ? std::all_of(coordinates.begin(), coordinates.end(), add) : add(coordinates);
+        good =
+            isMulti ? std::all_of(coordinates.begin(), coordinates.end(), add) : add(coordinates);
     }
     if (!good) return {};
     return out;
@@ -74,7 +77,8 @@ std::optional<Geometry> geometryOf(const Json& json) {
 
 Value valueOf(const Json& json) {
     if (json.is_boolean()) return json.get<bool>();
-    if (json.is_number_unsigned() && json.get<std::uint64_t>() > INT64_MAX) return json.get<double>();
+    if (json.is_number_unsigned() && json.get<std::uint64_t>() > INT64_MAX)
+        return json.get<double>();
     if (json.is_number_integer()) return json.get<std::int64_t>();
     if (json.is_number()) return json.get<double>();
     if (json.is_string()) return json.get<std::string>();
@@ -95,7 +99,8 @@ public:
     explicit Collector(FeatureTable& table) : m_table(table) {}
 
     void add(Geometry geometry, const Json& properties) {
-        Feature feature{static_cast<std::int64_t>(m_table.features.size()), std::move(geometry), {}};
+        Feature feature{
+            static_cast<std::int64_t>(m_table.features.size()), std::move(geometry), {}};
         if (properties.is_object()) {
             for (const auto& [name, json] : properties.items()) {
                 const Value value = valueOf(json);
@@ -128,9 +133,13 @@ private:
         FieldType& type = m_table.info.fields[it->second].type;
         if (isMissing(value)) return it->second;
         const FieldType now = typeOf(value);
-        const auto isNumber = [](FieldType t) { return t == FieldType::Integer || t == FieldType::Real; };
-        if (!m_known[it->second]) type = now;
-        else if (type != now) type = isNumber(type) && isNumber(now) ? FieldType::Real : FieldType::Text;
+        const auto isNumber = [](FieldType t) {
+            return t == FieldType::Integer || t == FieldType::Real;
+        };
+        if (!m_known[it->second])
+            type = now;
+        else if (type != now)
+            type = isNumber(type) && isNumber(now) ? FieldType::Real : FieldType::Text;
         m_known[it->second] = true;
         return it->second;
     }
@@ -210,7 +219,8 @@ std::string quoted(const std::string& text) {
 std::string valueText(const Value& value) {
     if (isMissing(value)) return "null";
     if (std::holds_alternative<std::string>(value)) return quoted(std::get<std::string>(value));
-    if (const auto* real = std::get_if<double>(&value); real && !std::isfinite(*real)) return "null";
+    if (const auto* real = std::get_if<double>(&value); real && !std::isfinite(*real))
+        return "null";
     return exactText(value);
 }
 
@@ -240,8 +250,10 @@ std::string coordinates(const Geometry& g) {
         // Right-hand rule: outer rings counter-clockwise, holes clockwise.
         std::vector<Point> ring(g.part(i).begin(), g.part(i).end());
         if ((signedArea(ring) > 0) != isOuter) std::reverse(ring.begin(), ring.end());
-        if (isOuter) out += i > 0 ? "],[" : "[";
-        else out += ",";
+        if (isOuter)
+            out += i > 0 ? "],[" : "[";
+        else
+            out += ",";
         out += positions(ring);
     }
     out += "]";
@@ -250,13 +262,14 @@ std::string coordinates(const Geometry& g) {
 }  // namespace
 
 std::string geoJsonText(const FeatureTable& table) {
-    std::string out = "{\"type\":\"FeatureCollection\",\"name\":" + quoted(table.info.name) +
-                      ",\"features\":[\n";
+    std::string out =
+        "{\"type\":\"FeatureCollection\",\"name\":" + quoted(table.info.name) + ",\"features\":[\n";
     for (std::size_t i = 0; i < table.features.size(); ++i) {
         const Feature& f = table.features[i];
         out += "{\"type\":\"Feature\",\"properties\":{";
         for (std::size_t k = 0; k < f.values.size(); ++k)
-            out += (k > 0 ? "," : "") + quoted(table.info.fields[k].name) + ":" + valueText(f.values[k]);
+            out += (k > 0 ? "," : "") + quoted(table.info.fields[k].name) + ":" +
+                   valueText(f.values[k]);
         out += "},\"geometry\":";
         out += f.geometry.isEmpty() || !f.geometry.isFinite()
                    ? "null"

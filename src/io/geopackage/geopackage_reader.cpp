@@ -43,14 +43,16 @@ struct LayerColumns {
 
 class GeoPackage final : public FeatureSource {
 public:
-    GeoPackage(fs::path path, Database database) : m_path(std::move(path)), m_database(std::move(database)) {}
+    GeoPackage(fs::path path, Database database)
+        : m_path(std::move(path)), m_database(std::move(database)) {}
 
     Result<void> load() {
-        const auto rows = m_database.prepare(
-            "SELECT g.table_name, g.column_name, g.geometry_type_name, g.srs_id "
-            "FROM gpkg_geometry_columns g ORDER BY g.table_name");
-        if (!rows) return badFormat(m_path, "an SQLite file, but no GeoPackage with features",
-                                    "choose a .gpkg file that holds vector layers");
+        const auto rows =
+            m_database.prepare("SELECT g.table_name, g.column_name, g.geometry_type_name, g.srs_id "
+                               "FROM gpkg_geometry_columns g ORDER BY g.table_name");
+        if (!rows)
+            return badFormat(m_path, "an SQLite file, but no GeoPackage with features",
+                             "choose a .gpkg file that holds vector layers");
         while (rows->step()) {
             LayerInfo info;
             info.name = rows->text(0);
@@ -65,7 +67,8 @@ public:
             m_layers.push_back(std::move(info));
             m_columns.push_back(std::move(columns));
         }
-        if (m_layers.empty()) return badFormat(m_path, "it holds no vector layer", "choose another file");
+        if (m_layers.empty())
+            return badFormat(m_path, "it holds no vector layer", "choose another file");
         return {};
     }
 
@@ -77,8 +80,8 @@ public:
                       const Progress& progress) const override {
         const std::lock_guard lock(m_mutex);
         const LayerInfo& info = m_layers[layer];
-        std::string sql = "SELECT " + sqlName(m_columns[layer].key) + "," +
-                          sqlName(m_columns[layer].geometry);
+        std::string sql =
+            "SELECT " + sqlName(m_columns[layer].key) + "," + sqlName(m_columns[layer].geometry);
         for (const Field& field : info.fields) sql += "," + sqlName(field.name);
         const auto rows = m_database.prepare(sql + " FROM " + sqlName(info.name));
         if (!rows) return rows.error();
@@ -118,7 +121,8 @@ private:
         bool exists = false;
         while (rows->step()) {
             exists = true;
-            if (rows->whole(5) == 1) columns.key = rows->text(1);
+            if (rows->whole(5) == 1)
+                columns.key = rows->text(1);
             else if (rows->text(1) != columns.geometry)
                 info.fields.push_back({rows->text(1), fieldTypeOf(rows->text(2))});
         }
@@ -127,8 +131,8 @@ private:
         if (columns.key.empty()) columns.key = "rowid";
         const auto count = m_database.prepare("SELECT count(*) FROM " + sqlName(info.name));
         if (count && count->step()) info.count = count->whole(0);
-        const auto box = m_database.prepare(
-            "SELECT min_x,min_y,max_x,max_y FROM gpkg_contents WHERE table_name=?1 AND min_x NOT NULL");
+        const auto box = m_database.prepare("SELECT min_x,min_y,max_x,max_y FROM gpkg_contents "
+                                            "WHERE table_name=?1 AND min_x NOT NULL");
         if (box) {
             box->bind(1, info.name);
             if (box->step())
@@ -150,13 +154,13 @@ private:
 
     static Value valueOf(const Statement& row, int column, FieldType type) {
         switch (sqlite3_column_type(row.handle(), column)) {
-            case SQLITE_INTEGER:
-                if (type == FieldType::Boolean) return row.whole(column) != 0;
-                if (type == FieldType::Real) return row.number(column);
-                return row.whole(column);
-            case SQLITE_FLOAT: return row.number(column);
-            case SQLITE_TEXT: return toUtf8(row.text(column));
-            default: return {};
+        case SQLITE_INTEGER:
+            if (type == FieldType::Boolean) return row.whole(column) != 0;
+            if (type == FieldType::Real) return row.number(column);
+            return row.whole(column);
+        case SQLITE_FLOAT: return row.number(column);
+        case SQLITE_TEXT: return toUtf8(row.text(column));
+        default: return {};
         }
     }
 

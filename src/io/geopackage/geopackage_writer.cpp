@@ -32,10 +32,10 @@ INSERT OR IGNORE INTO gpkg_spatial_ref_sys VALUES
 
 std::string sqlType(FieldType type) {
     switch (type) {
-        case FieldType::Integer: return "INTEGER";
-        case FieldType::Real: return "REAL";
-        case FieldType::Boolean: return "BOOLEAN";
-        case FieldType::Text: break;
+    case FieldType::Integer: return "INTEGER";
+    case FieldType::Real: return "REAL";
+    case FieldType::Boolean: return "BOOLEAN";
+    case FieldType::Text: break;
     }
     return "TEXT";
 }
@@ -58,10 +58,12 @@ Result<std::int64_t> registerCrs(const Database& db, const crs::CrsPtr& crs) {
     if (!crs) return std::int64_t{-1};
     std::int64_t id = crs->code;
     if (id == 0) {
-        const auto next = db.prepare("SELECT max(100000, max(srs_id)) + 1 FROM gpkg_spatial_ref_sys");
+        const auto next =
+            db.prepare("SELECT max(100000, max(srs_id)) + 1 FROM gpkg_spatial_ref_sys");
         id = next && next->step() ? next->whole(0) : 100001;
     }
-    const auto put = db.prepare("INSERT OR REPLACE INTO gpkg_spatial_ref_sys VALUES (?1,?2,?3,?2,?4,NULL)");
+    const auto put =
+        db.prepare("INSERT OR REPLACE INTO gpkg_spatial_ref_sys VALUES (?1,?2,?3,?2,?4,NULL)");
     if (!put) return put.error();
     put->bind(1, crs->name);
     put->bind(2, id);
@@ -76,15 +78,17 @@ Result<void> createLayer(const Database& db, const FeatureTable& table, std::int
     std::string create = "DROP TABLE IF EXISTS " + sqlName(info.name) + "; CREATE TABLE " +
                          sqlName(info.name) +
                          " (fid INTEGER PRIMARY KEY AUTOINCREMENT NOT NULL, geom BLOB";
-    for (const Field& field : info.fields) create += "," + sqlName(field.name) + " " + sqlType(field.type);
+    for (const Field& field : info.fields)
+        create += "," + sqlName(field.name) + " " + sqlType(field.type);
     if (const auto done = db.run(create + ")"); !done) return done;
     std::string type = info.geometry == GeometryType::None
                            ? "GEOMETRY"
                            : geometryTypeName(info.geometry, info.isMulti);
     for (char& c : type) c = static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
-    const auto contents = db.prepare(
-        "INSERT OR REPLACE INTO gpkg_contents (table_name,data_type,identifier,min_x,min_y,max_x,max_y,srs_id) "
-        "VALUES (?1,'features',?1,?2,?3,?4,?5,?6)");
+    const auto contents =
+        db.prepare("INSERT OR REPLACE INTO gpkg_contents "
+                   "(table_name,data_type,identifier,min_x,min_y,max_x,max_y,srs_id) "
+                   "VALUES (?1,'features',?1,?2,?3,?4,?5,?6)");
     const auto columns =
         db.prepare("INSERT OR REPLACE INTO gpkg_geometry_columns VALUES (?1,'geom',?2,?3,0,0)");
     if (!contents || !columns) return db.failure();

@@ -19,7 +19,7 @@ private:
     // Reads one geometry and adds its parts. Depth 1 is a member of a multi geometry.
     bool geometry(Geometry& out, int depth) {
         const auto order = m_in.read<std::uint8_t>(std::endian::little) == 1 ? std::endian::little
-                                                                              : std::endian::big;
+                                                                             : std::endian::big;
         std::uint32_t type = m_in.read<std::uint32_t>(order);
         int extra = 0;
         if ((type & 0x80000000u) != 0) ++extra;

@@ -8,15 +8,34 @@ namespace {
 using crs::Method;
 
 enum Key : std::uint16_t {
-    kModelType = 1024, kRasterType = 1025, kCitation = 1026,
-    kGeodeticCode = 2048, kGeodeticCitation = 2049, kDatum = 2050, kAngularUnit = 2054,
-    kEllipsoid = 2056, kSemiMajor = 2057, kInverseFlattening = 2059,
+    kModelType = 1024,
+    kRasterType = 1025,
+    kCitation = 1026,
+    kGeodeticCode = 2048,
+    kGeodeticCitation = 2049,
+    kDatum = 2050,
+    kAngularUnit = 2054,
+    kEllipsoid = 2056,
+    kSemiMajor = 2057,
+    kInverseFlattening = 2059,
     kPrimeMeridian = 2061,
-    kProjectedCode = 3072, kProjectedCitation = 3073, kProjection = 3074, kMethod = 3075,
-    kLinearUnit = 3076, kLinearUnitSize = 3077, kParallel1 = 3078, kParallel2 = 3079,
-    kOriginLon = 3080, kOriginLat = 3081, kFalseEasting = 3082, kFalseNorthing = 3083,
-    kFalseOriginLon = 3084, kFalseOriginLat = 3085, kFalseOriginEasting = 3086,
-    kFalseOriginNorthing = 3087, kOriginScale = 3092,
+    kProjectedCode = 3072,
+    kProjectedCitation = 3073,
+    kProjection = 3074,
+    kMethod = 3075,
+    kLinearUnit = 3076,
+    kLinearUnitSize = 3077,
+    kParallel1 = 3078,
+    kParallel2 = 3079,
+    kOriginLon = 3080,
+    kOriginLat = 3081,
+    kFalseEasting = 3082,
+    kFalseNorthing = 3083,
+    kFalseOriginLon = 3084,
+    kFalseOriginLat = 3085,
+    kFalseOriginEasting = 3086,
+    kFalseOriginNorthing = 3087,
+    kOriginScale = 3092,
 };
 constexpr std::uint16_t kUserDefined = 32767;
 constexpr std::uint16_t kDoublesTag = 34736, kAsciiTag = 34737;
@@ -26,8 +45,7 @@ public:
     explicit Directory(const GeoKeyTags& tags) : m_tags(tags) {
         const auto& d = tags.directory;
         if (d.size() < 4) return;
-        for (std::size_t i = 4; i + 3 < d.size() && (i - 4) / 4 < d[3]; i += 4)
-            m_entries[d[i]] = i;
+        for (std::size_t i = 4; i + 3 < d.size() && (i - 4) / 4 < d[3]; i += 4) m_entries[d[i]] = i;
     }
     std::optional<std::uint16_t> code(Key key) const {
         const auto it = m_entries.find(key);
@@ -59,20 +77,20 @@ private:
 
 std::optional<Method> methodOf(std::uint16_t code) {
     switch (code) {
-        case 1: return Method::TransverseMercator;
-        case 7: return Method::MercatorA;
-        case 8: return Method::LambertConformalConic2SP;
-        case 9: return Method::LambertConformalConic1SP;
-        default: return {};
+    case 1: return Method::TransverseMercator;
+    case 7: return Method::MercatorA;
+    case 8: return Method::LambertConformalConic2SP;
+    case 9: return Method::LambertConformalConic1SP;
+    default: return {};
     }
 }
 
 std::uint16_t codeOf(Method method) {
     switch (method) {
-        case Method::TransverseMercator: return 1;
-        case Method::LambertConformalConic2SP: return 8;
-        case Method::LambertConformalConic1SP: return 9;
-        default: return 7;
+    case Method::TransverseMercator: return 1;
+    case Method::LambertConformalConic2SP: return 8;
+    case Method::LambertConformalConic1SP: return 9;
+    default: return 7;
     }
 }
 
@@ -106,10 +124,10 @@ void readGeodetic(const Directory& keys, crs::Crs& out, std::vector<std::string>
 
 crs::Unit linearUnit(const Directory& keys) {
     switch (keys.code(kLinearUnit).value_or(9001)) {
-        case 9002: return {"foot", 0.3048};
-        case 9003: return {"US survey foot", 1200.0 / 3937.0};
-        case kUserDefined: return {"unit", keys.number(kLinearUnitSize).value_or(1)};
-        default: return {"metre", 1};
+    case 9002: return {"foot", 0.3048};
+    case 9003: return {"US survey foot", 1200.0 / 3937.0};
+    case kUserDefined: return {"unit", keys.number(kLinearUnitSize).value_or(1)};
+    default: return {"metre", 1};
     }
 }
 
@@ -118,7 +136,8 @@ GeoKeys userProjected(const Directory& keys, GeoKeys out) {
     readGeodetic(keys, c, out.notes);
     const auto method = methodOf(keys.code(kMethod).value_or(0));
     if (!method) {
-        out.notes.push_back("the projection in its GeoTIFF keys is not supported; the CRS is undeclared");
+        out.notes.push_back(
+            "the projection in its GeoTIFF keys is not supported; the CRS is undeclared");
         return out;
     }
     c.code = 0;

@@ -37,10 +37,10 @@ std::optional<CellType> cellTypeOf(int bits, int format) {
     const bool isSigned = format == SAMPLEFORMAT_INT;
     if (!isSigned && format != SAMPLEFORMAT_UINT && format != SAMPLEFORMAT_VOID) return {};
     switch (bits) {
-        case 8: return isSigned ? CellType::Int8 : CellType::UInt8;
-        case 16: return isSigned ? CellType::Int16 : CellType::UInt16;
-        case 32: return isSigned ? CellType::Int32 : CellType::UInt32;
-        default: return {};
+    case 8: return isSigned ? CellType::Int8 : CellType::UInt8;
+    case 16: return isSigned ? CellType::Int16 : CellType::UInt16;
+    case 32: return isSigned ? CellType::Int32 : CellType::UInt32;
+    default: return {};
     }
 }
 
@@ -97,8 +97,9 @@ Result<void> checkAgainstFile(const fs::path& path, TIFF* tiff, const Layout& la
     // Each block needs at least two bytes of index; no common compression passes 1 : 20 000.
     const double least = compression == COMPRESSION_NONE ? bytes : bytes / 20000;
     if (blocks * 2 > fileBytes || least > fileBytes)
-        return badFormat(path, "the header promises " + promised + " but the file has only " +
-                                   formatNumber(fileBytes) + " bytes",
+        return badFormat(path,
+                         "the header promises " + promised + " but the file has only " +
+                             formatNumber(fileBytes) + " bytes",
                          "the file is cut short or its header is wrong; get a fresh copy");
     return {};
 }
@@ -124,8 +125,8 @@ Affine placement(TIFF* tiff, bool pixelIsPoint, const Layout& layout,
     if (matrix.size() >= 16) {
         out = {matrix[0], matrix[1], matrix[3], matrix[4], matrix[5], matrix[7]};
     } else if (scale.size() >= 2 && ties.size() >= 6) {
-        out = {scale[0], 0, ties[3] - ties[0] * scale[0],
-               0, -scale[1], ties[4] + ties[1] * scale[1]};
+        out = {scale[0], 0,         ties[3] - ties[0] * scale[0],
+               0,        -scale[1], ties[4] + ties[1] * scale[1]};
     } else {
         notes.push_back("the file does not say where it lies; cells are placed at 1 unit each");
         return {1, 0, 0, 0, -1, static_cast<double>(layout.height)};
@@ -159,10 +160,12 @@ private:
     Result<void> readAs(int band, CellWindow w, BlockView<T> out) const {
         if (band < 0 || band >= m_layout.bands || w.col < 0 || w.row < 0 ||
             w.col + w.cols > m_layout.width || w.row + w.rows > m_layout.height)
-            return Error{ErrorCode::InvalidArgument, nameOf(m_path), "window outside the raster", ""};
+            return Error{ErrorCode::InvalidArgument, nameOf(m_path), "window outside the raster",
+                         ""};
         if (w.isEmpty()) return {};
         const Layout& l = m_layout;
-        for (std::int64_t br = w.row / l.blockRows; br <= (w.row + w.rows - 1) / l.blockRows; ++br) {
+        for (std::int64_t br = w.row / l.blockRows; br <= (w.row + w.rows - 1) / l.blockRows;
+             ++br) {
             for (std::int64_t bc = w.col / l.blockCols; bc <= (w.col + w.cols - 1) / l.blockCols;
                  ++bc) {
                 std::int64_t index = br * l.blocksAcross + bc;
@@ -179,14 +182,14 @@ private:
     void copyBlock(const std::vector<std::byte>& bytes, int band, std::int64_t br, std::int64_t bc,
                    CellWindow w, BlockView<T> out) const {
         switch (m_layout.type) {
-            case CellType::UInt8: return copyCells<std::uint8_t>(bytes, band, br, bc, w, out);
-            case CellType::Int8: return copyCells<std::int8_t>(bytes, band, br, bc, w, out);
-            case CellType::UInt16: return copyCells<std::uint16_t>(bytes, band, br, bc, w, out);
-            case CellType::Int16: return copyCells<std::int16_t>(bytes, band, br, bc, w, out);
-            case CellType::UInt32: return copyCells<std::uint32_t>(bytes, band, br, bc, w, out);
-            case CellType::Int32: return copyCells<std::int32_t>(bytes, band, br, bc, w, out);
-            case CellType::Float32: return copyCells<float>(bytes, band, br, bc, w, out);
-            case CellType::Float64: return copyCells<double>(bytes, band, br, bc, w, out);
+        case CellType::UInt8: return copyCells<std::uint8_t>(bytes, band, br, bc, w, out);
+        case CellType::Int8: return copyCells<std::int8_t>(bytes, band, br, bc, w, out);
+        case CellType::UInt16: return copyCells<std::uint16_t>(bytes, band, br, bc, w, out);
+        case CellType::Int16: return copyCells<std::int16_t>(bytes, band, br, bc, w, out);
+        case CellType::UInt32: return copyCells<std::uint32_t>(bytes, band, br, bc, w, out);
+        case CellType::Int32: return copyCells<std::int32_t>(bytes, band, br, bc, w, out);
+        case CellType::Float32: return copyCells<float>(bytes, band, br, bc, w, out);
+        case CellType::Float64: return copyCells<double>(bytes, band, br, bc, w, out);
         }
     }
 
@@ -207,7 +210,8 @@ private:
             const Stored* from =
                 cells + ((r - br * l.blockRows) * l.blockCols + (col0 - bc * l.blockCols)) * step +
                 shift;
-            T* to = &out(static_cast<std::size_t>(r - w.row), static_cast<std::size_t>(col0 - w.col));
+            T* to =
+                &out(static_cast<std::size_t>(r - w.row), static_cast<std::size_t>(col0 - w.col));
             for (std::int64_t c = 0; c < col1 - col0; ++c) {
                 const Stored value = from[c * step];
                 to[c] = nodata && value == missing ? none : static_cast<T>(value);
@@ -222,17 +226,18 @@ private:
             return it->second.block;
         }
         // Short last strips leave the rest at zero.
-        auto bytes = std::make_shared<std::vector<std::byte>>(
-            static_cast<std::size_t>(m_layout.blockBytes));
+        auto bytes =
+            std::make_shared<std::vector<std::byte>>(static_cast<std::size_t>(m_layout.blockBytes));
         const auto number = static_cast<std::uint32_t>(index);
         const tmsize_t got =
             m_layout.isTiled
                 ? TIFFReadEncodedTile(m_file->handle(), number, bytes->data(), m_layout.blockBytes)
-                : TIFFReadEncodedStrip(m_file->handle(), number, bytes->data(), m_layout.blockBytes);
+                : TIFFReadEncodedStrip(m_file->handle(), number, bytes->data(),
+                                       m_layout.blockBytes);
         if (got < 0)
             return badFormat(m_path, std::string(m_layout.isTiled ? "tile " : "strip ") +
-                                         std::to_string(index) + " cannot be read: " +
-                                         m_file->takeMessage());
+                                         std::to_string(index) +
+                                         " cannot be read: " + m_file->takeMessage());
         const std::size_t most =
             std::max<std::size_t>(2, kCacheBytes / std::max<std::size_t>(1, bytes->size()));
         while (m_blocks.size() >= most) {
@@ -297,14 +302,14 @@ Result<RasterPtr> openGeoTiff(const fs::path& path) {
     BandInfo band{layout->type, parseNumber(textOf(tiff, kTagNodata)), ""};
     const auto [least, most] = cellRange(layout->type);
     if (band.nodata && !isFloating(layout->type) &&
-        !(*band.nodata >= least && *band.nodata <= most && *band.nodata == std::floor(*band.nodata)))
+        !(*band.nodata >= least && *band.nodata <= most &&
+          *band.nodata == std::floor(*band.nodata)))
         band.nodata.reset();  // cannot occur in these cells
     info.bands.assign(static_cast<std::size_t>(layout->bands), band);
     if (isFloating(layout->type) && !band.nodata)
         for (BandInfo& b : info.bands) b.nodata = kNaN;
     info.overviews = countOverviews(tiff);
-    return RasterPtr(
-        std::make_shared<GeoTiff>(path, *std::move(file), *layout, std::move(info)));
+    return RasterPtr(std::make_shared<GeoTiff>(path, *std::move(file), *layout, std::move(info)));
 }
 
 }  // namespace ledge::io

@@ -15,10 +15,10 @@ constexpr std::size_t kTile = 256;
 
 std::uint16_t tiffCompression(Compression c) {
     switch (c) {
-        case Compression::None: return COMPRESSION_NONE;
-        case Compression::Lzw: return COMPRESSION_LZW;
-        case Compression::Deflate: return COMPRESSION_ADOBE_DEFLATE;
-        case Compression::Zstd: return COMPRESSION_ZSTD;
+    case Compression::None: return COMPRESSION_NONE;
+    case Compression::Lzw: return COMPRESSION_LZW;
+    case Compression::Deflate: return COMPRESSION_ADOBE_DEFLATE;
+    case Compression::Zstd: return COMPRESSION_ZSTD;
     }
     return COMPRESSION_NONE;
 }
@@ -41,14 +41,14 @@ void store(std::span<const double> from, double nodata, std::byte* to) {
 
 void storeAs(CellType type, std::span<const double> from, double nodata, std::byte* to) {
     switch (type) {
-        case CellType::UInt8: return store<std::uint8_t>(from, nodata, to);
-        case CellType::Int8: return store<std::int8_t>(from, nodata, to);
-        case CellType::UInt16: return store<std::uint16_t>(from, nodata, to);
-        case CellType::Int16: return store<std::int16_t>(from, nodata, to);
-        case CellType::UInt32: return store<std::uint32_t>(from, nodata, to);
-        case CellType::Int32: return store<std::int32_t>(from, nodata, to);
-        case CellType::Float32: return store<float>(from, nodata, to);
-        case CellType::Float64: return store<double>(from, nodata, to);
+    case CellType::UInt8: return store<std::uint8_t>(from, nodata, to);
+    case CellType::Int8: return store<std::int8_t>(from, nodata, to);
+    case CellType::UInt16: return store<std::uint16_t>(from, nodata, to);
+    case CellType::Int16: return store<std::int16_t>(from, nodata, to);
+    case CellType::UInt32: return store<std::uint32_t>(from, nodata, to);
+    case CellType::Int32: return store<std::int32_t>(from, nodata, to);
+    case CellType::Float32: return store<float>(from, nodata, to);
+    case CellType::Float64: return store<double>(from, nodata, to);
     }
 }
 
@@ -106,7 +106,8 @@ public:
     GeoTiffSink(const fs::path& path, RasterInfo info) : m_target(path), m_info(std::move(info)) {}
 
     Result<void> open(Compression compression) {
-        const double bytes = static_cast<double>(m_info.width) * static_cast<double>(m_info.height) *
+        const double bytes = static_cast<double>(m_info.width) *
+                             static_cast<double>(m_info.height) *
                              static_cast<double>(cellBytes(m_info.bands.front().type)) *
                              static_cast<double>(m_info.bands.size());
         auto file = TiffFile::open(m_target.temporary(), bytes > 3.9e9 ? "w8" : "w");
@@ -202,8 +203,10 @@ Result<void> copyToGeoTiff(const RasterSource& source, const fs::path& path,
             const auto part = rows.view().part(0, 0, static_cast<std::size_t>(count), rows.cols());
             if (const auto done = source.read(band, {0, row, info.width, count}, part); !done)
                 return done.error();
-            if (const auto done = (*sink)->append(BlockView<const double>(part)); !done) return done.error();
-            progress.at((band + static_cast<double>(row) / static_cast<double>(info.height)) / bands);
+            if (const auto done = (*sink)->append(BlockView<const double>(part)); !done)
+                return done.error();
+            progress.at((band + static_cast<double>(row) / static_cast<double>(info.height)) /
+                        bands);
         }
     }
     return (*sink)->finish();

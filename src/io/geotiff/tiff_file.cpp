@@ -12,7 +12,7 @@ namespace {
 TIFFExtendProc g_outerExtender = nullptr;
 
 void addGeoTags(TIFF* tiff) {
-    static char names[7][24] = {"ModelPixelScale", "ModelTiepoint",  "ModelTransformation",
+    static char names[7][24] = {"ModelPixelScale", "ModelTiepoint",   "ModelTransformation",
                                 "GeoKeyDirectory", "GeoDoubleParams", "GeoAsciiParams",
                                 "NodataText"};
     static const std::array<TIFFFieldInfo, 7> fields{{

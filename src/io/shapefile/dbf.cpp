@@ -23,29 +23,30 @@ Value parseCell(const std::string& raw, const Column& column) {
     const std::string text = trimmed(raw);
     if (text.empty() || text.find_first_not_of('*') == std::string::npos) return {};
     switch (column.type) {
-        case 'N':
-        case 'F': {
-            const auto number = parseNumber(text);
-            if (!number) return {};
-            const bool isWhole = column.type == 'N' && column.decimals == 0 &&
-                                 std::abs(*number) < 9e15 && *number == std::floor(*number);
-            if (isWhole) return static_cast<std::int64_t>(*number);
-            return *number;
-        }
-        case 'L':
-            if (text == "T" || text == "t" || text == "Y" || text == "y") return true;
-            if (text == "F" || text == "f" || text == "N" || text == "n") return false;
-            return {};
-        default: return toUtf8(text);
+    case 'N':
+    case 'F': {
+        const auto number = parseNumber(text);
+        if (!number) return {};
+        const bool isWhole = column.type == 'N' && column.decimals == 0 &&
+                             std::abs(*number) < 9e15 && *number == std::floor(*number);
+        if (isWhole) return static_cast<std::int64_t>(*number);
+        return *number;
+    }
+    case 'L':
+        if (text == "T" || text == "t" || text == "Y" || text == "y") return true;
+        if (text == "F" || text == "f" || text == "N" || text == "n") return false;
+        return {};
+    default: return toUtf8(text);
     }
 }
 
 FieldType fieldTypeOf(const Column& column) {
     switch (column.type) {
-        case 'N': return column.decimals == 0 && column.width < 19 ? FieldType::Integer : FieldType::Real;
-        case 'F': return FieldType::Real;
-        case 'L': return FieldType::Boolean;
-        default: return FieldType::Text;
+    case 'N':
+        return column.decimals == 0 && column.width < 19 ? FieldType::Integer : FieldType::Real;
+    case 'F': return FieldType::Real;
+    case 'L': return FieldType::Boolean;
+    default: return FieldType::Text;
     }
 }
 }  // namespace
@@ -72,8 +73,8 @@ Result<Dbf> readDbf(const std::filesystem::path& path, std::size_t rowLimit) {
         const auto decimals = in.read<std::uint8_t>(kLittle);
         in.skip(14);
         columns.push_back({type[0], length, decimals});
-        out.fields.push_back({toUtf8(trimmed(name.substr(0, name.find('\0')))),
-                              fieldTypeOf(columns.back())});
+        out.fields.push_back(
+            {toUtf8(trimmed(name.substr(0, name.find('\0')))), fieldTypeOf(columns.back())});
         width += length;
     }
     if (width > rowBytes) return badFormat(path, "its columns do not fit its rows");
@@ -108,10 +109,10 @@ std::string cut(const std::string& text, std::size_t width) {
 
 Column columnFor(const FeatureTable& table, std::size_t field) {
     switch (table.info.fields[field].type) {
-        case FieldType::Integer: return {'N', 18, 0};
-        case FieldType::Real: return {'N', 24, 10};
-        case FieldType::Boolean: return {'L', 1, 0};
-        case FieldType::Text: break;
+    case FieldType::Integer: return {'N', 18, 0};
+    case FieldType::Real: return {'N', 24, 10};
+    case FieldType::Boolean: return {'L', 1, 0};
+    case FieldType::Text: break;
     }
     std::size_t width = 1;
     for (const Feature& f : table.features)

@@ -19,11 +19,11 @@ constexpr std::size_t kHeaderBytes = 100;
 // Shape types: 1 point, 3 line, 5 polygon, 8 multipoint; +10 with Z, +20 with M.
 GeometryType typeOf(std::int32_t shape) {
     switch (shape % 10) {
-        case 1:
-        case 8: return GeometryType::Point;
-        case 3: return GeometryType::Line;
-        case 5: return GeometryType::Polygon;
-        default: return GeometryType::None;
+    case 1:
+    case 8: return GeometryType::Point;
+    case 3: return GeometryType::Line;
+    case 5: return GeometryType::Polygon;
+    default: return GeometryType::None;
     }
 }
 
@@ -66,7 +66,8 @@ std::optional<Geometry> readParts(ByteReader& in, GeometryType type) {
     const auto partCount = in.read<std::int32_t>(kLittle);
     const auto pointCount = in.read<std::int32_t>(kLittle);
     if (!in.isGood() || partCount < 0 || pointCount < 0 ||
-        static_cast<std::size_t>(partCount) * 4 + static_cast<std::size_t>(pointCount) * 16 > in.left())
+        static_cast<std::size_t>(partCount) * 4 + static_cast<std::size_t>(pointCount) * 16 >
+            in.left())
         return {};
     std::vector<std::size_t> starts;
     for (int i = 0; i < partCount; ++i) {
@@ -106,7 +107,8 @@ std::optional<Geometry> readShape(ByteReader in) {
     if (shape % 10 == 8) {
         in.skip(32);
         const auto count = in.read<std::int32_t>(kLittle);
-        if (!in.isGood() || count < 0 || static_cast<std::size_t>(count) * 16 > in.left()) return {};
+        if (!in.isGood() || count < 0 || static_cast<std::size_t>(count) * 16 > in.left())
+            return {};
         Geometry out;
         out.type = GeometryType::Point;
         out.isMulti = true;

@@ -51,8 +51,10 @@ private slots:
     }
 
     void writesDegrees() {
-        QCOMPARE(QString::fromStdString(formatDegrees(61.5, true)), QString::fromUtf8("61° 30′ 00.0″ N"));
-        QCOMPARE(QString::fromStdString(formatDegrees(-10.99999999, false)), QString::fromUtf8("11° 00′ 00.0″ W"));
+        QCOMPARE(QString::fromStdString(formatDegrees(61.5, true)),
+                 QString::fromUtf8("61° 30′ 00.0″ N"));
+        QCOMPARE(QString::fromStdString(formatDegrees(-10.99999999, false)),
+                 QString::fromUtf8("11° 00′ 00.0″ W"));
     }
 
     void convertsColoursThroughOkLab() {
@@ -63,7 +65,8 @@ private slots:
                 QCOMPARE(*parseColour(colourText(c)), c);
             }
         QVERIFY(std::abs(toOkLab({255, 255, 255}).lightness - 1) < 1e-4);
-        for (const char* bad : {"", "#12345", "red", "#GGGGGG", "#1234567"}) QVERIFY(!parseColour(bad));
+        for (const char* bad : {"", "#12345", "red", "#GGGGGG", "#1234567"})
+            QVERIFY(!parseColour(bad));
     }
 
     void coversEveryPieceOnceForAnyThreadCount() {

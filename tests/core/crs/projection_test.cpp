@@ -27,7 +27,8 @@ CrsPtr crsOf(const Row& row) {
     if (!method) return {};
     Crs crs;
     crs.name = row.at("name").toStdString();
-    crs.ellipsoid = {row.at("ellipsoid").toStdString(), number(row, "a_m"), number(row, "inverse_flattening")};
+    crs.ellipsoid = {row.at("ellipsoid").toStdString(), number(row, "a_m"),
+                     number(row, "inverse_flattening")};
     crs.primeMeridian = number(row, "prime_meridian_deg");
     crs.unit = {row.at("unit").toStdString(), number(row, "unit_to_m")};
     crs.method = *method;
@@ -83,8 +84,8 @@ private slots:
         for (const Row& row : test::readTable("crs/projections.csv")) {
             if (!methodNamed(row.at("method"))) continue;
             QTest::addRow("%s #%d", qPrintable(row.at("epsg")), ++count)
-                << row.at("epsg") << number(row, "lon_deg") << number(row, "lat_deg") << number(row, "easting")
-                << number(row, "northing");
+                << row.at("epsg") << number(row, "lon_deg") << number(row, "lat_deg")
+                << number(row, "easting") << number(row, "northing");
         }
         QVERIFY(count > 150);
     }
@@ -99,26 +100,32 @@ private slots:
         QVERIFY(way.has_value());
         const Point p = way->forward(Point{lon, lat});
         // 1e-6 m, and what a double can hold of coordinates of this size.
-        const double tolerance = 1e-6 / crs->unit.size + 4e-15 * std::max(std::abs(easting), std::abs(northing));
+        const double tolerance =
+            1e-6 / crs->unit.size + 4e-15 * std::max(std::abs(easting), std::abs(northing));
         QVERIFY2(std::abs(p.x - easting) <= tolerance && std::abs(p.y - northing) <= tolerance,
                  qPrintable(QString("off by %1, %2").arg(p.x - easting).arg(p.y - northing)));
         if (std::abs(lat) < 89.9) {
             const Point back = way->inverse(Point{easting, northing});
-            QVERIFY2(std::abs(std::remainder(back.x - lon, 360)) * std::cos(lat * kRadiansPerDegree) < 1.5e-11 &&
-                         std::abs(back.y - lat) < 1.5e-11,
-                     qPrintable(QString("inverse off by %1, %2").arg(back.x - lon).arg(back.y - lat)));
+            QVERIFY2(
+                std::abs(std::remainder(back.x - lon, 360)) * std::cos(lat * kRadiansPerDegree) <
+                        1.5e-11 &&
+                    std::abs(back.y - lat) < 1.5e-11,
+                qPrintable(QString("inverse off by %1, %2").arg(back.x - lon).arg(back.y - lat)));
         }
     }
 
     void tellsScaleAndConvergenceOfTheTable() {
         int checked = 0;
         for (const Row& row : test::readTable("crs/projections.csv")) {
-            if (row.at("method") != "Transverse Mercator" || row.at("grid_convergence_deg").isEmpty()) continue;
+            if (row.at("method") != "Transverse Mercator" ||
+                row.at("grid_convergence_deg").isEmpty())
+                continue;
             if (std::abs(number(row, "lat_deg")) > 80) continue;
             const CrsPtr crs = m_crs.at(row.at("epsg"));
             const Point at{number(row, "easting"), number(row, "northing")};
             const double convergence = gridConvergence(crs, at);
-            QVERIFY2(std::abs(convergence - number(row, "grid_convergence_deg")) < 1e-6, qPrintable(row.at("epsg")));
+            QVERIFY2(std::abs(convergence - number(row, "grid_convergence_deg")) < 1e-6,
+                     qPrintable(row.at("epsg")));
             const Point ground = groundUnits(crs, at);
             QVERIFY(std::abs(crs->unit.size / ground.y - number(row, "scale_h_meridian")) < 1e-6);
             ++checked;
@@ -137,7 +144,8 @@ private slots:
         const auto way = Transformation::between(std::make_shared<Crs>(geographicOf(*crs)), crs);
         for (int lat = -78; lat <= 78; lat += 6)
             for (int dLon = -36; dLon <= 36; dLon += 6) {
-                const Point p{std::remainder(crs->parameters.centralMeridian + dLon, 360.0), double(lat)};
+                const Point p{std::remainder(crs->parameters.centralMeridian + dLon, 360.0),
+                              double(lat)};
                 const Point back = way->inverse(way->forward(p));
                 QVERIFY2(distance(p, back) < 1e-11, qPrintable(QString("%1 %2").arg(p.x).arg(p.y)));
             }
@@ -161,12 +169,16 @@ private slots:
         QTest::addColumn<double>("sp1");
         QTest::addColumn<double>("sp2");
         QTest::addColumn<double>("scale");
-        QTest::newRow("opposite parallels") << int(Method::LambertConformalConic2SP) << 0.0 << 40.0 << -40.0 << 1.0;
-        QTest::newRow("parallel at the pole") << int(Method::LambertConformalConic2SP) << 0.0 << 90.0 << 40.0 << 1.0;
-        QTest::newRow("cone at the equator") << int(Method::LambertConformalConic1SP) << 0.0 << 0.0 << 0.0 << 1.0;
+        QTest::newRow("opposite parallels")
+            << int(Method::LambertConformalConic2SP) << 0.0 << 40.0 << -40.0 << 1.0;
+        QTest::newRow("parallel at the pole")
+            << int(Method::LambertConformalConic2SP) << 0.0 << 90.0 << 40.0 << 1.0;
+        QTest::newRow("cone at the equator")
+            << int(Method::LambertConformalConic1SP) << 0.0 << 0.0 << 0.0 << 1.0;
         QTest::newRow("no scale") << int(Method::TransverseMercator) << 0.0 << 0.0 << 0.0 << 0.0;
         QTest::newRow("not a number") << int(Method::MercatorA) << 0.0 << 0.0 << 0.0 << kNaN;
-        QTest::newRow("latitude beyond the pole") << int(Method::TransverseMercator) << 91.0 << 0.0 << 0.0 << 1.0;
+        QTest::newRow("latitude beyond the pole")
+            << int(Method::TransverseMercator) << 91.0 << 0.0 << 0.0 << 1.0;
     }
     void refusesImpossibleParameters() {
         QFETCH(int, method);
@@ -174,7 +186,8 @@ private slots:
         QFETCH(double, sp1);
         QFETCH(double, sp2);
         QFETCH(double, scale);
-        const auto made = makeProjection(static_cast<Method>(method), {lat0, 0, scale, sp1, sp2, 0, 0}, {});
+        const auto made =
+            makeProjection(static_cast<Method>(method), {lat0, 0, scale, sp1, sp2, 0, 0}, {});
         QVERIFY(!made);
         QCOMPARE(made.error().code, ErrorCode::InvalidArgument);
         QVERIFY(!made.error().why.empty());
@@ -183,14 +196,18 @@ private slots:
     void convertsGeocentricCoordinates() {
         for (const Row& row : test::readTable("crs/geocentric.csv")) {
             const Ellipsoid e{"", number(row, "a_m"), number(row, "inverse_flattening")};
-            const double lon = number(row, "lon_deg"), lat = number(row, "lat_deg"), h = number(row, "h_m");
+            const double lon = number(row, "lon_deg"), lat = number(row, "lat_deg"),
+                         h = number(row, "h_m");
             const Geocentric g = toGeocentric(e, lon, lat, h);
             const double size = 1e-8 + 1e-15 * std::abs(h);
-            QVERIFY(std::abs(g.x - number(row, "X_m")) < size && std::abs(g.y - number(row, "Y_m")) < size &&
+            QVERIFY(std::abs(g.x - number(row, "X_m")) < size &&
+                    std::abs(g.y - number(row, "Y_m")) < size &&
                     std::abs(g.z - number(row, "Z_m")) < size);
             if (h < -1e5 || h > 1e7) continue;
-            const GeodeticPosition back = fromGeocentric(e, {number(row, "X_m"), number(row, "Y_m"), number(row, "Z_m")});
-            QVERIFY2(std::abs(back.lat - lat) < 1e-11 && std::abs(back.height - h) < 1e-7, qPrintable(row.at("lat_deg")));
+            const GeodeticPosition back =
+                fromGeocentric(e, {number(row, "X_m"), number(row, "Y_m"), number(row, "Z_m")});
+            QVERIFY2(std::abs(back.lat - lat) < 1e-11 && std::abs(back.height - h) < 1e-7,
+                     qPrintable(row.at("lat_deg")));
         }
     }
 
@@ -198,16 +215,23 @@ private slots:
         int checked = 0;
         for (const Row& row : test::readTable("crs/helmert.csv")) {
             const QString method = row.at("method");
-            if (method != "geocentric translation" && method != "position vector" && method != "coordinate frame") continue;
+            if (method != "geocentric translation" && method != "position vector" &&
+                method != "coordinate frame")
+                continue;
             const double sign = method == "coordinate frame" ? -1 : 1;
-            const Helmert h{number(row, "dx"), number(row, "dy"), number(row, "dz"), sign * number(row, "rx"),
-                            sign * number(row, "ry"), sign * number(row, "rz"), number(row, "ds_ppm")};
+            const Helmert h{number(row, "dx"),        number(row, "dy"),
+                            number(row, "dz"),        sign * number(row, "rx"),
+                            sign * number(row, "ry"), sign * number(row, "rz"),
+                            number(row, "ds_ppm")};
             const Geocentric from{number(row, "X1_m"), number(row, "Y1_m"), number(row, "Z1_m")};
             const Geocentric to = h.forward(from);
-            QVERIFY(std::abs(to.x - number(row, "X2_m")) < 2e-8 && std::abs(to.y - number(row, "Y2_m")) < 2e-8 &&
+            QVERIFY(std::abs(to.x - number(row, "X2_m")) < 2e-8 &&
+                    std::abs(to.y - number(row, "Y2_m")) < 2e-8 &&
                     std::abs(to.z - number(row, "Z2_m")) < 2e-8);
             const Geocentric back = h.inverse(to);
-            QVERIFY(std::abs(back.x - from.x) + std::abs(back.y - from.y) + std::abs(back.z - from.z) < 1e-8);
+            QVERIFY(std::abs(back.x - from.x) + std::abs(back.y - from.y) +
+                        std::abs(back.z - from.z) <
+                    1e-8);
             ++checked;
         }
         QVERIFY(checked > 10);

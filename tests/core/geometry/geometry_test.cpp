@@ -10,7 +10,8 @@ using namespace ledge;
 
 namespace {
 const Box kBox{0, 0, 10, 10};
-const Geometry kDonut = Geometry::polygon({{{0, 0}, {10, 0}, {10, 10}, {0, 10}}, {{3, 3}, {7, 3}, {7, 7}, {3, 7}}});
+const Geometry kDonut =
+    Geometry::polygon({{{0, 0}, {10, 0}, {10, 10}, {0, 10}}, {{3, 3}, {7, 3}, {7, 7}, {3, 7}}});
 }  // namespace
 
 class GeometryTest : public QObject {
@@ -32,7 +33,8 @@ private slots:
     }
 
     void keepsAreasFarFromTheOrigin() {
-        std::vector<Point> ring{{4e6, 6e6}, {4e6 + 1, 6e6}, {4e6 + 1, 6e6 + 1}, {4e6, 6e6 + 1}, {4e6, 6e6}};
+        std::vector<Point> ring{
+            {4e6, 6e6}, {4e6 + 1, 6e6}, {4e6 + 1, 6e6 + 1}, {4e6, 6e6 + 1}, {4e6, 6e6}};
         QVERIFY(std::abs(signedArea(ring) - 1) < 1e-9);
     }
 
@@ -52,7 +54,8 @@ private slots:
         for (int i = 0; i < 50; ++i) {
             // A triangle's part in the box, against counting points.
             std::vector<Point> ring;
-            for (int k = 0; k < 3; ++k) ring.push_back({random.between(-8, 18), random.between(-8, 18)});
+            for (int k = 0; k < 3; ++k)
+                ring.push_back({random.between(-8, 18), random.between(-8, 18)});
             ring.push_back(ring.front());
             const auto clipped = clipRing(ring, kBox);
             const Geometry whole = Geometry::polygon({ring});
@@ -60,10 +63,12 @@ private slots:
             constexpr int kSteps = 150;
             for (int r = 0; r < kSteps; ++r)
                 for (int c = 0; c < kSteps; ++c)
-                    inside += isInside(whole, {(c + 0.5) * 10 / kSteps, (r + 0.5) * 10 / kSteps}) ? 1 : 0;
+                    inside +=
+                        isInside(whole, {(c + 0.5) * 10 / kSteps, (r + 0.5) * 10 / kSteps}) ? 1 : 0;
             const double expected = 100.0 * inside / (kSteps * kSteps);
             const double area = clipped.empty() ? 0 : std::abs(signedArea(clipped));
-            QVERIFY2(std::abs(area - expected) < 1.0, qPrintable(QString("%1 %2").arg(area).arg(expected)));
+            QVERIFY2(std::abs(area - expected) < 1.0,
+                     qPrintable(QString("%1 %2").arg(area).arg(expected)));
         }
     }
 
@@ -94,7 +99,8 @@ private slots:
     void findsFeaturesByBox() {
         Random random(2);
         FeatureTable table;
-        for (int i = 0; i < 500; ++i) table.features.push_back({i, Geometry::point({random.unit(), random.unit()}), {}});
+        for (int i = 0; i < 500; ++i)
+            table.features.push_back({i, Geometry::point({random.unit(), random.unit()}), {}});
         table.features.push_back({500, {}, {}});
         const FeatureIndex index(table);
         const Box box{0.2, 0.3, 0.5, 0.6};

@@ -31,7 +31,8 @@ private slots:
             Request r;
             r.rank = random.below(3);
             r.size = random.between(6, 12);
-            r.candidates = aroundPoint({random.between(0, 800), random.between(0, 600)}, 4, {random.between(20, 90), 8, 3});
+            r.candidates = aroundPoint({random.between(0, 800), random.between(0, 600)}, 4,
+                                       {random.between(20, 90), 8, 3});
             requests.push_back(r);
             if (i % 10 == 0) obstacles.push_back(Box{0, 0, 20, 12}.grown(0));
         }
@@ -74,9 +75,12 @@ private slots:
 
     void readsUphillOrUpright() {
         const std::vector<Point> west{{700, 300}, {500, 300}, {300, 300}, {100, 300}};
-        for (const auto& c : alongLine(west, {60, 8, 3}, 50, false)) QVERIFY(std::abs(c.angleRadians) < 0.01);
-        // Walking west with y down, the left side is south: letters stand on their head, heads uphill.
-        for (const auto& c : alongLine(west, {60, 8, 3}, 50, true)) QVERIFY(std::abs(std::abs(c.angleRadians) - 3.14159265) < 0.01);
+        for (const auto& c : alongLine(west, {60, 8, 3}, 50, false))
+            QVERIFY(std::abs(c.angleRadians) < 0.01);
+        // Walking west with y down, the left side is south: letters stand on their head, heads
+        // uphill.
+        for (const auto& c : alongLine(west, {60, 8, 3}, 50, true))
+            QVERIFY(std::abs(std::abs(c.angleRadians) - 3.14159265) < 0.01);
     }
 
     void avoidsBends() {

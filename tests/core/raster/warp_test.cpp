@@ -42,7 +42,8 @@ private slots:
         const auto way = crs::Transformation::between(source->info().crs, *crs::crsFromCode(code));
         const auto grid = suggestedGrid(source->info(), *way);
         QVERIFY(grid.has_value());
-        const auto out = warped(Pyramid(source, 0), *way, *grid, static_cast<Resampling>(resampling));
+        const auto out =
+            warped(Pyramid(source, 0), *way, *grid, static_cast<Resampling>(resampling));
         QVERIFY(out.has_value());
         int checked = 0;
         for (std::size_t r = 0; r < grid->rows; r += 3)
@@ -52,7 +53,8 @@ private slots:
                 const Point p = way->inverse(grid->toWorld({double(c) + 0.5, double(r) + 0.5}));
                 if (p.x < 400020 || p.x > 402980 || p.y > 6829980 || p.y < 6828020) continue;
                 // The lattice may be off by 0.05 of a cell of 10 m on a slope of 0.0058.
-                QVERIFY2(std::abs(double(v) - planeAt(p)) < 0.05 * 10 * 0.006 + 1e-4, qPrintable(QString::number(double(v) - planeAt(p))));
+                QVERIFY2(std::abs(double(v) - planeAt(p)) < 0.05 * 10 * 0.006 + 1e-4,
+                         qPrintable(QString::number(double(v) - planeAt(p))));
                 ++checked;
             }
         QVERIFY(checked > 2000);
@@ -64,8 +66,10 @@ private slots:
         for (std::size_t r = 10; r < 20; ++r)
             for (std::size_t c = 10; c < 20; ++c) z(r, c) = std::numeric_limits<float>::quiet_NaN();
         const auto source = std::make_shared<MemoryRaster>(info, z);
-        for (const auto resampling : {Resampling::Nearest, Resampling::Bilinear, Resampling::Cubic, Resampling::Average}) {
-            const auto out = warped(Pyramid(source, 0), {}, {80, 80, {0.5, 0, 0, 0, 0.5, 0}}, resampling);
+        for (const auto resampling :
+             {Resampling::Nearest, Resampling::Bilinear, Resampling::Cubic, Resampling::Average}) {
+            const auto out =
+                warped(Pyramid(source, 0), {}, {80, 80, {0.5, 0, 0, 0, 0.5, 0}}, resampling);
             for (const float v : out->cells()) QVERIFY(std::isnan(v) || std::abs(v - 5) < 1e-5F);
             QVERIFY(std::isnan((*out)(30, 30)));
             QCOMPARE((*out)(30, 60), 5.0F);
@@ -78,7 +82,8 @@ private slots:
         double sum = 0;
         for (float& v : z.cells()) sum += double(v = static_cast<float>(random.between(0, 100)));
         const auto source = std::make_shared<MemoryRaster>(RasterInfo{}, z);
-        const auto out = warped(Pyramid(source, 0), {}, {8, 8, {64, 0, 0, 0, 64, 0}}, Resampling::Average);
+        const auto out =
+            warped(Pyramid(source, 0), {}, {8, 8, {64, 0, 0, 0, 64, 0}}, Resampling::Average);
         double reduced = 0;
         for (const float v : out->cells()) reduced += double(v);
         QVERIFY(std::abs(reduced / 64 - sum / (512 * 512)) < 0.5);
@@ -94,12 +99,14 @@ private slots:
         setThreadCount(5);
         const auto five = warped(Pyramid(source, 0), *way, *grid, Resampling::Cubic);
         setThreadCount(0);
-        QCOMPARE(std::memcmp(one->cells().data(), five->cells().data(), one->cells().size_bytes()), 0);
+        QCOMPARE(std::memcmp(one->cells().data(), five->cells().data(), one->cells().size_bytes()),
+                 0);
     }
 
     void isEmptyWhereNothingLies() {
         const auto source = plane(20, 20, *crs::crsFromCode(32629));
-        const auto out = warped(Pyramid(source, 0), {}, {10, 10, {10, 0, 0, 0, -10, 0}}, Resampling::Bilinear);
+        const auto out =
+            warped(Pyramid(source, 0), {}, {10, 10, {10, 0, 0, 0, -10, 0}}, Resampling::Bilinear);
         QVERIFY(out.has_value());
         for (const float v : out->cells()) QVERIFY(std::isnan(v));
     }
@@ -108,7 +115,8 @@ private slots:
         std::stop_source stop;
         stop.request_stop();
         const auto source = plane(20, 20, nullptr);
-        const auto out = warped(Pyramid(source, 0), {}, {10, 10, source->info().toWorld}, Resampling::Bilinear, {stop.get_token(), {}});
+        const auto out = warped(Pyramid(source, 0), {}, {10, 10, source->info().toWorld},
+                                Resampling::Bilinear, {stop.get_token(), {}});
         QVERIFY(!out);
         QCOMPARE(out.error().code, ErrorCode::Cancelled);
     }
@@ -127,7 +135,8 @@ private slots:
             const auto a = kept.read(level, window), b = streamed.read(level, window);
             for (std::size_t i = 0; i < a->cells().size(); ++i) {
                 QCOMPARE(bool(std::isnan(a->cells()[i])), bool(std::isnan(b->cells()[i])));
-                if (!std::isnan(a->cells()[i])) QVERIFY(std::abs(a->cells()[i] - b->cells()[i]) < 1e-3F);
+                if (!std::isnan(a->cells()[i]))
+                    QVERIFY(std::abs(a->cells()[i] - b->cells()[i]) < 1e-3F);
             }
         }
     }

@@ -23,7 +23,8 @@ private slots:
         const RampTable table(ramp);
         for (double v = -90; v < 650; v += 0.37) {
             const float f = static_cast<float>(v);
-            QVERIFY2(colourDistance(table.at(f), ramp.at(double(f))) < 1, qPrintable(QString::number(v)));
+            QVERIFY2(colourDistance(table.at(f), ramp.at(double(f))) < 1,
+                     qPrintable(QString::number(v)));
         }
         QCOMPARE(table.at(0.0F), ramp.at(0.0));
     }
@@ -33,7 +34,8 @@ private slots:
             const Ramp ramp = heightTint(family.id, -120, 900);
             for (double v = -120; v <= 900; v += 5) {
                 const double lightness = toOkLab(ramp.at(v)).lightness;
-                QVERIFY2(lightness > 0.72 && lightness < 0.98, qPrintable(QString("%1 %2").arg(v).arg(lightness)));
+                QVERIFY2(lightness > 0.72 && lightness < 0.98,
+                         qPrintable(QString("%1 %2").arg(v).arg(lightness)));
             }
         }
     }
@@ -41,7 +43,8 @@ private slots:
     void flipsBackToItself() {
         const Ramp ramp = rampOf("moss", -3, 17);
         const Ramp twice = ramp.flipped().flipped();
-        for (double v = -3; v <= 17; v += 0.5) QVERIFY(colourDistance(twice.at(v), ramp.at(v)) < 0.5);
+        for (double v = -3; v <= 17; v += 0.5)
+            QVERIFY(colourDistance(twice.at(v), ramp.at(v)) < 0.5);
         QCOMPARE(ramp.flipped().at(-3), ramp.at(17));
         QCOMPARE(ramp.flipped().low(), -3.0);
         QCOMPARE(ramp.stretched(0, 100).at(100), ramp.at(17));
@@ -60,8 +63,10 @@ private slots:
 
     void tellsCategoriesApart() {
         for (std::size_t i = 0; i < 24; ++i)
-            for (std::size_t k = 0; k < i; ++k) QVERIFY(colourDistance(categoryColour(i), categoryColour(k)) > 5);
-        for (std::size_t i = 1; i < 8; ++i) QVERIFY(colourDistance(categoryColour(i), categoryColour(i - 1)) >= 8);
+            for (std::size_t k = 0; k < i; ++k)
+                QVERIFY(colourDistance(categoryColour(i), categoryColour(k)) > 5);
+        for (std::size_t i = 1; i < 8; ++i)
+            QVERIFY(colourDistance(categoryColour(i), categoryColour(i - 1)) >= 8);
     }
 
     void leavesGentleGroundClear() {

@@ -17,12 +17,15 @@ Grid<float> cone(int size, double slope) {
     const double middle = (size - 1) / 2.0;
     for (int r = 0; r < size; ++r)
         for (int c = 0; c < size; ++c)
-            z(std::size_t(r), std::size_t(c)) = static_cast<float>(1000 - slope * std::hypot(r - middle, c - middle));
+            z(std::size_t(r), std::size_t(c)) =
+                static_cast<float>(1000 - slope * std::hypot(r - middle, c - middle));
     return z;
 }
 const Affine kGrid{1, 0, 0, 0, 1, 0};
 
-double cross(Point o, Point a, Point b) { return (a.x - o.x) * (b.y - o.y) - (a.y - o.y) * (b.x - o.x); }
+double cross(Point o, Point a, Point b) {
+    return (a.x - o.x) * (b.y - o.y) - (a.y - o.y) * (b.x - o.x);
+}
 bool segmentsCross(Point a, Point b, Point c, Point d) {
     const double e = 1e-9;
     return cross(a, b, c) * cross(a, b, d) < -e && cross(c, d, a) * cross(c, d, b) < -e;
@@ -43,8 +46,11 @@ private slots:
             ++closed;
             QCOMPARE(line.points.front(), line.points.back());
             for (const Point p : line.points)
-                // Linear between cells of a cone: off by at most a fraction of the sagitta of one cell.
-                QVERIFY2(std::abs(distance(p, {50.5, 50.5}) - radius) < 0.13 / std::max(1.0, radius / 5), qPrintable(QString::number(radius)));
+                // Linear between cells of a cone: off by at most a fraction of the sagitta of one
+                // cell.
+                QVERIFY2(std::abs(distance(p, {50.5, 50.5}) - radius) <
+                             0.13 / std::max(1.0, radius / 5),
+                         qPrintable(QString::number(radius)));
         }
         QCOMPARE(closed, 4);
     }
@@ -70,12 +76,17 @@ private slots:
         for (const Contour& line : *lines)
             for (const Point p : line.points) {
                 const double x = p.x - 0.5, y = p.y - 0.5;
-                const auto c = static_cast<std::size_t>(std::floor(x)), r = static_cast<std::size_t>(std::floor(y));
+                const auto c = static_cast<std::size_t>(std::floor(x)),
+                           r = static_cast<std::size_t>(std::floor(y));
                 const double u = x - double(c), v = y - double(r);
                 QVERIFY(u < 1e-9 || v < 1e-9 || u > 1 - 1e-9 || v > 1 - 1e-9);
-                const auto at = [&](std::size_t rr, std::size_t cc) { return double(z(std::min<std::size_t>(rr, 19), std::min<std::size_t>(cc, 29))); };
-                const double h = (at(r, c) * (1 - u) + at(r, c + 1) * u) * (1 - v) + (at(r + 1, c) * (1 - u) + at(r + 1, c + 1) * u) * v;
-                QVERIFY2(std::abs(h - line.level) < 1e-6 * 7, qPrintable(QString::number(h - line.level)));
+                const auto at = [&](std::size_t rr, std::size_t cc) {
+                    return double(z(std::min<std::size_t>(rr, 19), std::min<std::size_t>(cc, 29)));
+                };
+                const double h = (at(r, c) * (1 - u) + at(r, c + 1) * u) * (1 - v) +
+                                 (at(r + 1, c) * (1 - u) + at(r + 1, c + 1) * u) * v;
+                QVERIFY2(std::abs(h - line.level) < 1e-6 * 7,
+                         qPrintable(QString::number(h - line.level)));
             }
     }
 
@@ -97,13 +108,16 @@ private slots:
         std::vector<std::pair<Point, Point>> segments;
         std::map<std::pair<double, double>, int> openEnds;
         for (const Contour& line : *lines) {
-            for (std::size_t i = 1; i < line.points.size(); ++i) segments.emplace_back(line.points[i - 1], line.points[i]);
+            for (std::size_t i = 1; i < line.points.size(); ++i)
+                segments.emplace_back(line.points[i - 1], line.points[i]);
             if (line.points.front() == line.points.back()) continue;
-            for (const Point end : {line.points.front(), line.points.back()}) ++openEnds[{end.x, end.y}];
+            for (const Point end : {line.points.front(), line.points.back()})
+                ++openEnds[{end.x, end.y}];
         }
         for (std::size_t i = 0; i < segments.size(); ++i)
             for (std::size_t k = i + 1; k < segments.size(); ++k)
-                QVERIFY(!segmentsCross(segments[i].first, segments[i].second, segments[k].first, segments[k].second));
+                QVERIFY(!segmentsCross(segments[i].first, segments[i].second, segments[k].first,
+                                       segments[k].second));
         // Lines end only on edges at the rim of the data: one of the two squares beside is missing.
         const auto isWhole = [&](int r, int c) {
             if (r < 0 || c < 0 || r + 1 >= 14 || c + 1 >= 17) return false;
@@ -115,8 +129,9 @@ private slots:
             const double x = end.first - 0.5, y = end.second - 0.5;
             const int c = int(std::floor(x)), r = int(std::floor(y));
             const bool onRow = std::abs(y - std::round(y)) < 1e-9;
-            const bool oneSide = onRow ? isWhole(int(std::round(y)) - 1, c) != isWhole(int(std::round(y)), c)
-                                       : isWhole(r, int(std::round(x)) - 1) != isWhole(r, int(std::round(x)));
+            const bool oneSide =
+                onRow ? isWhole(int(std::round(y)) - 1, c) != isWhole(int(std::round(y)), c)
+                      : isWhole(r, int(std::round(x)) - 1) != isWhole(r, int(std::round(x)));
             QVERIFY2(oneSide, qPrintable(QString("%1 %2").arg(x).arg(y)));
         }
     }
@@ -125,18 +140,23 @@ private slots:
         QVERIFY(contours(Grid<float>(5, 5, 10).view(), kGrid, {10, 5, {}})->empty());
         QVERIFY(contours(Grid<float>().view(), kGrid, {10, 0, {}})->empty());
         QVERIFY(contours(Grid<float>(1, 1, 3).view(), kGrid, {1, 0, {}})->empty());
-        QVERIFY(contours(Grid<float>(4, 4, std::numeric_limits<float>::quiet_NaN()).view(), kGrid, {1, 0, {}})->empty());
+        QVERIFY(contours(Grid<float>(4, 4, std::numeric_limits<float>::quiet_NaN()).view(), kGrid,
+                         {1, 0, {}})
+                    ->empty());
     }
 
     void refusesWrongIntervals() {
         const auto z = cone(9, 1);
-        for (const double interval : {0.0, -5.0, kNaN}) QVERIFY(!contours(z.view(), kGrid, {interval, 0, {}}));
-        QCOMPARE(contours(cone(9, 1e6).view(), kGrid, {1, 0, {}}).error().code, ErrorCode::LimitExceeded);
+        for (const double interval : {0.0, -5.0, kNaN})
+            QVERIFY(!contours(z.view(), kGrid, {interval, 0, {}}));
+        QCOMPARE(contours(cone(9, 1e6).view(), kGrid, {1, 0, {}}).error().code,
+                 ErrorCode::LimitExceeded);
     }
 
     void listsLevels() {
         QCOMPARE((ContourLevels{10, 5, {}}).within(0, 40), (std::vector<double>{5, 15, 25, 35}));
-        QCOMPARE((ContourLevels{10, 0, {30, 10, 10, 90}}).within(0, 50), (std::vector<double>{10, 30}));
+        QCOMPARE((ContourLevels{10, 0, {30, 10, 10, 90}}).within(0, 50),
+                 (std::vector<double>{10, 30}));
         QVERIFY((ContourLevels{25, 0, {}}).isIndex(100, 4));
         QVERIFY(!(ContourLevels{25, 0, {}}).isIndex(125, 4));
         QVERIFY((ContourLevels{25, 0, {}}).isIndex(-200, 4));

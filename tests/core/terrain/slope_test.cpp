@@ -21,7 +21,8 @@ Grid<float> plane(double east, double north, double base = 0) {
 }
 std::vector<CellSize> sizes() { return std::vector<CellSize>(kRows, {kX, kY}); }
 
-Grid<float> slopeOf(const Grid<float>& z, GradientMethod method = GradientMethod::Horn, SlopeUnit unit = SlopeUnit::Degrees) {
+Grid<float> slopeOf(const Grid<float>& z, GradientMethod method = GradientMethod::Horn,
+                    SlopeUnit unit = SlopeUnit::Degrees) {
     Grid<float> out(kRows, kCols);
     const auto cells = sizes();
     if (!slope(z.view(), cells, 1, method, unit, out.view())) return {};
@@ -37,7 +38,9 @@ Grid<float> shadeOf(const Grid<float>& z, const std::vector<Light>& lights, doub
 double expected(double east, double north, Light light) {
     const double az = light.azimuth * M_PI / 180, alt = light.altitude * M_PI / 180;
     const double length = std::sqrt(east * east + north * north + 1);
-    return std::max(0.0, (-east * std::sin(az) * std::cos(alt) - north * std::cos(az) * std::cos(alt) + std::sin(alt)) / length);
+    return std::max(0.0, (-east * std::sin(az) * std::cos(alt) -
+                          north * std::cos(az) * std::cos(alt) + std::sin(alt)) /
+                             length);
 }
 }  // namespace
 
@@ -66,7 +69,8 @@ private slots:
             for (const float v : percent.cells())
                 QVERIFY(std::abs(double(v) - 100 * rise) < 1e-3 * (1 + 100 * rise));
         }
-        for (const Light light : {Light{315, 45}, Light{0, 30}, Light{90, 60}, Light{200, 10}, Light{10, 90}}) {
+        for (const Light light :
+             {Light{315, 45}, Light{0, 30}, Light{90, 60}, Light{200, 10}, Light{10, 90}}) {
             const auto shade = shadeOf(plane(east, north), {light});
             for (const float v : shade.cells())
                 QVERIFY(std::abs(double(v) - expected(east, north, light)) < 1e-5);
@@ -115,11 +119,13 @@ private slots:
     void continuesLinearlyBeyondTheEdge() {
         Grid<float> z(4, 3);
         for (std::size_t r = 0; r < 4; ++r)
-            for (std::size_t c = 0; c < 3; ++c) z(r, c) = static_cast<float>(2 * c) - static_cast<float>(3 * r);
+            for (std::size_t c = 0; c < 3; ++c)
+                z(r, c) = static_cast<float>(2 * c) - static_cast<float>(3 * r);
         const Grid<float> wide = withHalo(z.view());
         for (std::size_t r = 0; r < 6; ++r)
             for (std::size_t c = 0; c < 5; ++c)
-                QCOMPARE(wide(r, c), 2 * (static_cast<float>(c) - 1) - 3 * (static_cast<float>(r) - 1));
+                QCOMPARE(wide(r, c),
+                         2 * (static_cast<float>(c) - 1) - 3 * (static_cast<float>(r) - 1));
         QCOMPARE(withHalo(Grid<float>(1, 1, 7).view())(0, 0), 7.0F);
     }
 
@@ -134,7 +140,9 @@ private slots:
         QVERIFY(!slope(z.view(), bad, 1, GradientMethod::Horn, SlopeUnit::Degrees, out.view()));
         std::stop_source stop;
         stop.request_stop();
-        QCOMPARE(hillshade(z.view(), cells, 1, {{0, 45}}, out.view(), stop.get_token()).error().code, ErrorCode::Cancelled);
+        QCOMPARE(
+            hillshade(z.view(), cells, 1, {{0, 45}}, out.view(), stop.get_token()).error().code,
+            ErrorCode::Cancelled);
     }
 };
 

@@ -7,7 +7,7 @@
 namespace ledge::test {
 
 /// The demo on a coarse grid, made once for a test program.
-inline std::filesystem::path smallWorld() {
+inline std::filesystem::path coarseDemo() {
     static QTemporaryDir folder;
     static const std::filesystem::path project = [] {
         const auto made = demo::writeDemo(folder.path().toStdString(), {29, 60}, {});

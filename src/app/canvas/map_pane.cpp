@@ -1,4 +1,4 @@
-#include "app/canvas/map_canvas.h"
+#include "app/canvas/map_pane.h"
 
 #include <QMouseEvent>
 #include <QPainter>
@@ -20,18 +20,18 @@ std::vector<doc::LayerPtr> withoutLayer(const doc::Document& document, doc::Id i
     return doc::withLayer(document, id, [](doc::Layer& l) { l.isVisible = false; }).layers;
 }
 
-MapCanvas::MapCanvas(Workspace& workspace, QWidget* parent)
+MapPane::MapPane(Workspace& workspace, QWidget* parent)
     : QWidget(parent), m_workspace(workspace),
       m_renderer(std::make_shared<carto::MapRenderer>(workspace.session().sources())) {
-    setObjectName("mapCanvas");
+    setObjectName("mapPane");
     setAccessibleName(tr("Map"));
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
     setMinimumSize(240, 160);
     m_wheelEnd.setSingleShot(true);
     m_wheelEnd.setInterval(120);
-    connect(&m_wheelEnd, &QTimer::timeout, this, &MapCanvas::redraw);
-    connect(&workspace.session(), &session::Session::changed, this, &MapCanvas::redraw);
+    connect(&m_wheelEnd, &QTimer::timeout, this, &MapPane::redraw);
+    connect(&workspace.session(), &session::Session::changed, this, &MapPane::redraw);
     connect(&workspace.session(), &session::Session::replaced, this, [this] {
         m_image = {};
         m_flashed = {};
@@ -40,16 +40,16 @@ MapCanvas::MapCanvas(Workspace& workspace, QWidget* parent)
         update();
         if (!m_isPanning) m_wheelEnd.start();
     });
-    connect(&workspace, &Workspace::fitAsked, this, &MapCanvas::zoomTo);
+    connect(&workspace, &Workspace::fitAsked, this, &MapPane::zoomTo);
     connect(&workspace, &Workspace::toolChanged, this, [this] {
         setCursor(m_workspace.tool() == Tool::Probe ? Qt::CrossCursor : Qt::OpenHandCursor);
     });
     setCursor(Qt::OpenHandCursor);
 }
 
-MapCanvas::~MapCanvas() = default;
+MapPane::~MapPane() = default;
 
-carto::MapFrame MapCanvas::frame() const {
+carto::MapFrame MapPane::frame() const {
     carto::MapFrame frame;
     frame.crs = m_workspace.session().mapCrs();
     frame.view = m_workspace.view();
@@ -59,7 +59,7 @@ carto::MapFrame MapCanvas::frame() const {
     return frame;
 }
 
-void MapCanvas::redraw() {
+void MapPane::redraw() {
     if (!isVisible() || width() < 2 || height() < 2) return;
     m_isStale = true;
     const int generation = ++m_generation;
@@ -70,14 +70,13 @@ void MapCanvas::redraw() {
         carto::MapReport report;
         auto picture = renderer->picture(*snapshot, layers, wanted, {stop, {}}, report);
         if (!picture || stop.stop_requested()) return;
-        QMetaObject::invokeMethod(this, [this, image = *std::move(picture), wanted, report, generation] {
-            show(image, wanted, report, generation);
-        });
+        QMetaObject::invokeMethod(this, [this, image = *std::move(picture), wanted, report,
+                                         generation] { show(image, wanted, report, generation); });
     });
 }
 
-void MapCanvas::show(const QImage& image, const carto::MapFrame& imageFrame,
-                     const carto::MapReport& report, int generation) {
+void MapPane::show(const QImage& image, const carto::MapFrame& imageFrame,
+                   const carto::MapReport& report, int generation) {
     m_image = image;
     m_imageFrame = imageFrame;
     m_report = report;
@@ -86,7 +85,7 @@ void MapCanvas::show(const QImage& image, const carto::MapFrame& imageFrame,
     Q_EMIT drawn();
 }
 
-void MapCanvas::paintEvent(QPaintEvent*) {
+void MapPane::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.fillRect(rect(), theme().isDark ? QColor("#2A2D45") : QColor("#EDEEF4"));
     const carto::MapFrame now = frame();
@@ -98,7 +97,8 @@ void MapCanvas::paintEvent(QPaintEvent*) {
         painter.save();
         painter.setRenderHint(QPainter::SmoothPixmapTransform, !(m_imageFrame == now));
         if (!(m_imageFrame == now))
-            painter.setTransform(QTransform(way.a, way.d, way.b, way.e, way.c, way.f) * painter.transform());
+            painter.setTransform(QTransform(way.a, way.d, way.b, way.e, way.c, way.f) *
+                                 painter.transform());
         painter.drawImage(0, 0, m_image);
         painter.restore();
     }
@@ -126,9 +126,9 @@ void MapCanvas::paintEvent(QPaintEvent*) {
                          {std::uint8_t(t.red()), std::uint8_t(t.green()), std::uint8_t(t.blue())});
 }
 
-void MapCanvas::resizeEvent(QResizeEvent*) { m_wheelEnd.start(); }
+void MapPane::resizeEvent(QResizeEvent*) { m_wheelEnd.start(); }
 
-void MapCanvas::zoomTo(doc::Id id) {
+void MapPane::zoomTo(doc::Id id) {
     const auto& document = m_workspace.document();
     const auto crs = m_workspace.session().mapCrs();
     Box box;
@@ -150,18 +150,19 @@ void MapCanvas::zoomTo(doc::Id id) {
     m_workspace.setView(carto::viewOf(box, now.crs, now.widthPx, now.heightPx, now.pxPerMm));
 }
 
-void MapCanvas::zoomBy(double factor) {
+void MapPane::zoomBy(double factor) {
     const auto now = frame();
-    m_workspace.setView(carto::zoomedAt(now, QPointF(now.widthPx / 2.0, now.heightPx / 2.0), factor));
+    m_workspace.setView(
+        carto::zoomedAt(now, QPointF(now.widthPx / 2.0, now.heightPx / 2.0), factor));
 }
 
-void MapCanvas::setBlinked(doc::Id layer) {
+void MapPane::setBlinked(doc::Id layer) {
     if (m_blinked == layer) return;
     m_blinked = layer;
     redraw();
 }
 
-void MapCanvas::wheelEvent(QWheelEvent* event) {
+void MapPane::wheelEvent(QWheelEvent* event) {
     const double steps = event->angleDelta().y() / 120.0;
     if (steps == 0) return;
     m_workspace.setView(carto::zoomedAt(frame(), event->position() * devicePixelRatioF(),
@@ -170,7 +171,7 @@ void MapCanvas::wheelEvent(QWheelEvent* event) {
     m_wheelEnd.start();
 }
 
-void MapCanvas::mousePressEvent(QMouseEvent* event) {
+void MapPane::mousePressEvent(QMouseEvent* event) {
     setFocus();
     m_pressedAt = event->pos();
     if (event->button() == Qt::MiddleButton ||
@@ -181,18 +182,19 @@ void MapCanvas::mousePressEvent(QMouseEvent* event) {
     }
 }
 
-void MapCanvas::mouseMoveEvent(QMouseEvent* event) {
+void MapPane::mouseMoveEvent(QMouseEvent* event) {
     const double ratio = devicePixelRatioF();
     if (m_isPanning) {
         auto start = frame();
         start.view = m_viewAtPress;
-        m_workspace.setView(carto::panned(start, QPointF(event->pos() - m_pressedAt) * ratio), false);
+        m_workspace.setView(carto::panned(start, QPointF(event->pos() - m_pressedAt) * ratio),
+                            false);
     }
     const QPointF px = event->position() * ratio;
     Q_EMIT hovered(frame().toMap()({px.x(), px.y()}));
 }
 
-void MapCanvas::mouseReleaseEvent(QMouseEvent* event) {
+void MapPane::mouseReleaseEvent(QMouseEvent* event) {
     const bool moved = (event->pos() - m_pressedAt).manhattanLength() > 3;
     if (m_isPanning) {
         m_isPanning = false;
@@ -209,12 +211,13 @@ void MapCanvas::mouseReleaseEvent(QMouseEvent* event) {
     if (event->button() == Qt::LeftButton && !moved) probeAt(event->pos());
 }
 
-void MapCanvas::probeAt(QPoint position) {
+void MapPane::probeAt(QPoint position) {
     const auto now = frame();
     const QPointF px = QPointF(position) * devicePixelRatioF();
     const Point at = now.toMap()({px.x(), px.y()});
     const double reach = kProbeReachPx * devicePixelRatioF() * now.unitsPerPx();
-    m_probeWorker.start([this, at, reach, crs = now.crs, snapshot = m_workspace.session().snapshot(),
+    m_probeWorker.start([this, at, reach, crs = now.crs,
+                         snapshot = m_workspace.session().snapshot(),
                          sources = m_workspace.session().sources()](const std::stop_token& stop) {
         auto hits = session::probe(*snapshot, *sources, crs, at, reach);
         if (stop.stop_requested()) return;
@@ -231,32 +234,34 @@ void MapCanvas::probeAt(QPoint position) {
     });
 }
 
-void MapCanvas::leaveEvent(QEvent*) { Q_EMIT hovered(kNowhere); }
+void MapPane::leaveEvent(QEvent*) { Q_EMIT hovered(kNowhere); }
 
-void MapCanvas::keyPressEvent(QKeyEvent* event) {
+void MapPane::keyPressEvent(QKeyEvent* event) {
     const double step = 60 * devicePixelRatioF();
-    const auto pan = [&](double x, double y) { m_workspace.setView(carto::panned(frame(), {x, y})); };
+    const auto pan = [&](double x, double y) {
+        m_workspace.setView(carto::panned(frame(), {x, y}));
+    };
     switch (event->key()) {
-        case Qt::Key_Left: return pan(step, 0);
-        case Qt::Key_Right: return pan(-step, 0);
-        case Qt::Key_Up: return pan(0, step);
-        case Qt::Key_Down: return pan(0, -step);
-        case Qt::Key_Plus:
-        case Qt::Key_Equal: return zoomBy(1 / 1.5);
-        case Qt::Key_Minus: return zoomBy(1.5);
-        case Qt::Key_Return: return probeAt(rect().center());
-        case Qt::Key_B:
-            if (!event->isAutoRepeat()) setBlinked(m_workspace.selectedLayer());
-            return;
-        case Qt::Key_Escape:
-            m_flashed = {};
-            Q_EMIT probed(kNowhere, {});
-            return update();
-        default: QWidget::keyPressEvent(event);
+    case Qt::Key_Left: return pan(step, 0);
+    case Qt::Key_Right: return pan(-step, 0);
+    case Qt::Key_Up: return pan(0, step);
+    case Qt::Key_Down: return pan(0, -step);
+    case Qt::Key_Plus:
+    case Qt::Key_Equal: return zoomBy(1 / 1.5);
+    case Qt::Key_Minus: return zoomBy(1.5);
+    case Qt::Key_Return: return probeAt(rect().center());
+    case Qt::Key_B:
+        if (!event->isAutoRepeat()) setBlinked(m_workspace.selectedLayer());
+        return;
+    case Qt::Key_Escape:
+        m_flashed = {};
+        Q_EMIT probed(kNowhere, {});
+        return update();
+    default: QWidget::keyPressEvent(event);
     }
 }
 
-void MapCanvas::keyReleaseEvent(QKeyEvent* event) {
+void MapPane::keyReleaseEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_B && !event->isAutoRepeat()) return setBlinked(0);
     QWidget::keyReleaseEvent(event);
 }

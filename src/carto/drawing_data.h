@@ -16,12 +16,12 @@ struct MapFeatures {
 
 /// What painting reads; the session implements it with its cache of opened sources.
 /// Safe to call from several threads.
-class LayerData {
+class DrawingData {
 public:
-    virtual ~LayerData() = default;
+    virtual ~DrawingData() = default;
     virtual Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef& source) const = 0;
-    virtual Result<std::shared_ptr<const MapFeatures>> features(const doc::SourceRef& source,
-                                                                const crs::CrsPtr& mapCrs) const = 0;
+    virtual Result<std::shared_ptr<const MapFeatures>>
+    features(const doc::SourceRef& source, const crs::CrsPtr& mapCrs) const = 0;
 };
 
 /// Metres in one height unit of a source.

@@ -12,12 +12,12 @@ namespace ledge::app {
 
 /// The map: drawn by a worker, shown at once wherever it is panned or zoomed to, redrawn sharp when
 /// the worker is done.
-class MapCanvas : public QWidget {
+class MapPane : public QWidget {
     Q_OBJECT
 
 public:
-    explicit MapCanvas(Workspace& workspace, QWidget* parent = nullptr);
-    ~MapCanvas() override;
+    explicit MapPane(Workspace& workspace, QWidget* parent = nullptr);
+    ~MapPane() override;
 
     /// The frame in device pixels.
     carto::MapFrame frame() const;
