@@ -315,6 +315,7 @@ void LedgeBar::drawThumbnails() {
                 2;
             QImage page(QSize(qRound(sheet.widthMm * scale), qRound(sheet.heightMm * scale)),
                         QImage::Format_ARGB32_Premultiplied);
+            page.fill(Qt::white);
             QPainter painter(&page);
             const auto done = carto::paintSheet(
                 painter, *snapshot, sheet, scale,

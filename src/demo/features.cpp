@@ -364,7 +364,7 @@ void makeWays(const World& w, const std::vector<Point>& towns, const std::vector
         const auto steep =
             std::count_if(line.begin(), line.end(), [&](Point p) { return w.slope(p, 40) > 0.42; });
         const double share = static_cast<double>(steep) / static_cast<double>(line.size());
-        const int state = share > 0.3 ? 2 : (share > 0.12 ? 1 : 0);
+        const int state = share > 0.5 ? 2 : (share > 0.3 ? 1 : 0);
         add(out.paths, g,
             {name, std::string(kConditions[state]), std::round(km * 100) / 100,
              std::int64_t{2024 + count++ % 3}});

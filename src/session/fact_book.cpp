@@ -39,7 +39,6 @@ SourceFacts readFacts(const SourceCache& sources, const doc::SourceRef& source) 
         out.definition = info.crs;
         out.extent = info.extent;
         out.fields = info.fields;
-        out.format = geometryTypeName(info.geometry, info.isMulti);
     }
     if (out.definition) out.crs = out.definition->shortName();
     return out;

@@ -1,5 +1,6 @@
 #include "session/probe.h"
 
+#include <algorithm>
 #include <set>
 
 #include "core/base/numbers.h"
@@ -34,8 +35,10 @@ void probeFeatures(const doc::Layer& layer, const carto::MapFeatures& features, 
         hit.layerName = layer.name;
         hit.outline = feature.geometry;
         const int name = table.fieldIndex(layer.as<doc::VectorLayer>()->labels.field);
-        hit.title = name >= 0 ? displayText(feature.values[static_cast<std::size_t>(name)])
-                              : "Feature " + std::to_string(feature.id);
+        const bool isNamed =
+            name >= 0 && !isMissing(feature.values[static_cast<std::size_t>(name)]);
+        hit.title = isNamed ? displayText(feature.values[static_cast<std::size_t>(name)])
+                            : "Feature " + std::to_string(feature.id);
         for (std::size_t k = 0; k < table.info.fields.size(); ++k)
             hit.values.emplace_back(table.info.fields[k].name, displayText(feature.values[k]));
         out.push_back(std::move(hit));
@@ -69,6 +72,12 @@ std::vector<ProbeHit> probe(const doc::Document& document, const SourceCache& ca
         hit.values = {{layer.readsHeights() ? "height" : "value", hit.title}};
         out.push_back(std::move(hit));
     }
+    // What is smallest under the pointer comes first: points, lines, areas, then rasters.
+    const auto order = [](const ProbeHit& hit) {
+        return hit.outline.isEmpty() ? 9 : static_cast<int>(hit.outline.type);
+    };
+    std::stable_sort(out.begin(), out.end(),
+                     [&](const ProbeHit& a, const ProbeHit& b) { return order(a) < order(b); });
     return out;
 }
 

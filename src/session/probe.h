@@ -12,7 +12,8 @@ struct ProbeHit {
     Geometry outline;  ///< in the map's CRS; empty for rasters
 };
 
-/// Everything at a position of the map, top layer first: features within `tolerance` map units,
+/// Everything at a position of the map: points, lines, areas, then rasters, each top layer first;
+/// features within `tolerance` map units,
 /// and the full-resolution values of rasters. Lamps that are off count as off.
 std::vector<ProbeHit> probe(const doc::Document& document, const SourceCache& cache,
                             const crs::CrsPtr& mapCrs, Point at, double tolerance);

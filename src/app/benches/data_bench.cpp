@@ -168,9 +168,11 @@ void DataBench::refresh() {
     const int decimals = crs && crs->isGeographic() ? 4 : 0;
     const Box& e = facts->extent;
     const auto number = [&](double v) { return qtext(formatNumber(v, {decimals, true})); };
-    m_facts_->setText(QString("%1 · %2\n%3\nE %4 to %5\nN %6 to %7")
-                          .arg(qtext(facts->kind), qtext(facts->format), where, number(e.xMin),
-                               number(e.xMax), number(e.yMin), number(e.yMax)));
+    m_facts_->setText(QString("%1%2\n%3\nE %4 to %5\nN %6 to %7")
+                          .arg(qtext(facts->kind),
+                               facts->format.empty() ? QString() : " · " + qtext(facts->format),
+                               where, number(e.xMin), number(e.xMax), number(e.yMin),
+                               number(e.yMax)));
     m_crsHint->setText(source->declaredCrs
                            ? tr("Declared here; the file's own statement is not used.")
                        : crs ? tr("Stated by the file. Declare another only if it is wrong.")

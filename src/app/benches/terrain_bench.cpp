@@ -60,15 +60,15 @@ void TerrainBench::makeLightPart() {
     m_altitude = makeNumber(tr("Altitude"), 0, 90, 0, "°", 5);
     m_altitude->setObjectName("altitude");
     auto* numbers = new QVBoxLayout;
-    numbers->addStretch(1);
+    numbers->setAlignment(Qt::AlignVCenter);
     numbers->addWidget(captioned(tr("Azimuth"), m_azimuth));
     numbers->addWidget(captioned(tr("Altitude"), m_altitude));
-    numbers->addStretch(1);
     auto* row = new QHBoxLayout;
     row->setSpacing(10);
-    row->addWidget(m_dial, 0, Qt::AlignTop);
+    row->addWidget(m_dial);
     row->addLayout(numbers, 1);
     part->addLayout(row);
+    m_lightPart->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     m_blend = makeChoice(tr("Laid over what is beneath"), {tr("Plain grey"), tr("Multiply")});
     part->addWidget(captioned(tr("Mix"), m_blend));
     add(m_lightPart);

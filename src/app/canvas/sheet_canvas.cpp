@@ -131,6 +131,7 @@ void SheetCanvas::redraw() {
         QImage page(QSize(qRound(sheet->widthMm * scale), qRound(sheet->heightMm * scale)),
                     QImage::Format_ARGB32_Premultiplied);
         if (page.isNull()) return;
+        page.fill(Qt::white);
         QPainter painter(&page);
         carto::MapReport report;
         const auto done = carto::paintSheet(
