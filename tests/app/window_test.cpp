@@ -171,6 +171,36 @@ private slots:
         m_session->undo();
     }
 
+    void buildsReliefAndContoursAsJobs() {
+        press(strip("Contours 25 m"));
+        press(find<QToolButton>("bench1"));
+        const std::size_t before = document().layers.size();
+        press(find<QPushButton>("buildRelief"));
+        QVERIFY(waitUntilIdle(*m_window));
+        QCOMPARE(document().layers.size(), before + 1);
+        QVERIFY(m_window->workspace().layer()->isGroup());
+        QCOMPARE(m_window->workspace().layer()->as<doc::Group>()->children.size(), std::size_t{3});
+        m_session->undo();
+        QCOMPARE(document().layers.size(), before);
+        press(strip("Light 315/40"));
+        press(find<QPushButton>("addLight"));
+        QVERIFY(layer("Light 270/40") != 0);
+        m_session->undo();
+    }
+
+    void showsAWholeLayer() {
+        const doc::MapView start = m_window->workspace().view();
+        Q_EMIT m_window->workspace().fitAsked(layer("Coast"));
+        QVERIFY(waitUntilIdle(*m_window));
+        const auto* coast = document().layer(layer("Coast"));
+        const Box box =
+            m_session->sources()->extent(*document().source(coast->source), m_session->mapCrs());
+        QVERIFY(m_window->map()->frame().extent().contains({box.xMin, box.yMin}));
+        QVERIFY(m_window->map()->frame().extent().contains({box.xMax, box.yMax}));
+        m_window->workspace().goBack();
+        QCOMPARE(m_window->workspace().view(), start);
+    }
+
     void pansAndZooms() {
         MapPane* map = m_window->map();
         const doc::MapView start = m_window->workspace().view();

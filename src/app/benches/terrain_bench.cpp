@@ -120,13 +120,13 @@ void TerrainBench::makeContourPart() {
             "index");
     });
     connect(fit, &QPushButton::clicked, this, [this] {
-        const auto* source = workspace().source();
-        if (!source) return;
-        const auto [next, id] =
-            session::withContours(workspace().document(), source->id,
-                                  *workspace().session().sources(), workspace().view().scale);
-        if (const auto* made = next.layer(id))
-            setInterval(made->as<doc::Contours>()->style.levels.interval);
+        afterReading([this](doc::Id source) {
+            const auto [next, id] =
+                session::withContours(workspace().document(), source,
+                                      *workspace().session().sources(), workspace().view().scale);
+            if (const auto* made = next.layer(id))
+                setInterval(made->as<doc::Contours>()->style.levels.interval);
+        });
     });
 }
 
@@ -151,21 +151,17 @@ void TerrainBench::makeActions() {
     add(m_actions);
     connect(m_write, &QPushButton::clicked, this, &TerrainBench::write);
     connect(relief, &QPushButton::clicked, this, [this] {
-        if (const auto* source = workspace().source()) {
-            auto [next, id] = session::withRelief(workspace().document(), source->id,
-                                                  *workspace().session().sources());
-            workspace().edit(tr("Build relief"), std::move(next));
-            workspace().selectLayer(id);
-        }
+        derive(tr("Build relief"), [this](doc::Id source) {
+            return session::withRelief(workspace().document(), source,
+                                       *workspace().session().sources());
+        });
     });
     connect(contours, &QPushButton::clicked, this, [this] {
-        if (const auto* source = workspace().source()) {
-            auto [next, id] =
-                session::withContours(workspace().document(), source->id,
-                                      *workspace().session().sources(), workspace().view().scale);
-            workspace().edit(tr("Add contours"), std::move(next));
-            workspace().selectLayer(id);
-        }
+        derive(tr("Add contours"), [this](doc::Id source) {
+            return session::withContours(workspace().document(), source,
+                                         *workspace().session().sources(),
+                                         workspace().view().scale);
+        });
     });
     connect(light, &QPushButton::clicked, this, [this] {
         const auto* source = workspace().source();
@@ -192,6 +188,33 @@ void TerrainBench::makeActions() {
                           doc::placeOf(workspace().document(), workspace().selectedLayer())
                               .value_or(doc::Place{}));
         workspace().edit(tr("Add light"), std::move(next));
+        workspace().selectLayer(id);
+    });
+}
+
+void TerrainBench::afterReading(const std::function<void(doc::Id)>& act) {
+    const auto* source = workspace().source();
+    if (!source) return;
+    workspace().session().jobs().start(
+        tr("Reading %1").arg(qtext(source->name)),
+        [source = *source,
+         sources = workspace().session().sources()](const Progress& progress) -> Result<void> {
+            const auto pyramid = sources->raster(source);
+            if (!pyramid) return pyramid.error();
+            // The reduced level is kept, so that what follows on this thread is quick.
+            (void)session::roughRange(**pyramid);
+            return progress.stopped() ? Result<void>(cancelled(source.name)) : Result<void>();
+        },
+        [act, id = source->id](const Result<void>& done) {
+            if (done) act(id);
+        });
+}
+
+void TerrainBench::derive(const QString& label,
+                          const std::function<std::pair<doc::Document, doc::Id>(doc::Id)>& make) {
+    afterReading([this, label, make](doc::Id source) {
+        auto [next, id] = make(source);
+        workspace().edit(label, std::move(next));
         workspace().selectLayer(id);
     });
 }

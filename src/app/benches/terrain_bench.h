@@ -25,6 +25,10 @@ private:
     void makeActions();
     void setLight(terrain::Light light, const QString& mergeKey);
     void setInterval(double metres);
+    /// Reads what the DEM's first look needs as a job, then acts in this thread.
+    void afterReading(const std::function<void(doc::Id)>& act);
+    void derive(const QString& label,
+                const std::function<std::pair<doc::Document, doc::Id>(doc::Id)>& make);
     void write();
     QString lineage() const;
 

@@ -30,7 +30,10 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
     setMinimumSize(240, 160);
     m_wheelEnd.setSingleShot(true);
     m_wheelEnd.setInterval(120);
-    connect(&m_wheelEnd, &QTimer::timeout, this, &MapPane::redraw);
+    connect(&m_wheelEnd, &QTimer::timeout, this, [this] {
+        m_isWheeling = false;
+        redraw();
+    });
     connect(&workspace.session(), &session::Session::changed, this, &MapPane::redraw);
     connect(&workspace.session(), &session::Session::replaced, this, [this] {
         m_image = {};
@@ -129,25 +132,32 @@ void MapPane::paintEvent(QPaintEvent*) {
 void MapPane::resizeEvent(QResizeEvent*) { m_wheelEnd.start(); }
 
 void MapPane::zoomTo(doc::Id id) {
-    const auto& document = m_workspace.document();
-    const auto crs = m_workspace.session().mapCrs();
-    Box box;
-    const auto add = [&](const doc::Layer& layer) {
-        if (const auto* source = document.source(layer.source))
-            box.add(m_workspace.session().sources()->extent(*source, crs));
-    };
-    if (const doc::Layer* layer = document.layer(id)) {
-        if (const auto* group = layer->as<doc::Group>())
-            for (const auto& inner : doc::allLayers(group->children)) add(*inner);
-        else
-            add(*layer);
-    } else {
-        for (const auto& one : doc::drawnLayers(document.layers)) add(*one.layer);
-    }
-    if (box.isEmpty()) return;
-    const auto now = frame();
     m_workspace.showMap();
-    m_workspace.setView(carto::viewOf(box, now.crs, now.widthPx, now.heightPx, now.pxPerMm));
+    // Extents may need files to be read.
+    m_fitWorker.start([this, id, snapshot = m_workspace.session().snapshot(),
+                       sources = m_workspace.session().sources(),
+                       crs = m_workspace.session().mapCrs()](const std::stop_token& stop) {
+        Box box;
+        const auto add = [&](const doc::Layer& layer) {
+            if (stop.stop_requested()) return;
+            if (const auto* source = snapshot->source(layer.source))
+                box.add(sources->extent(*source, crs));
+        };
+        if (const doc::Layer* layer = snapshot->layer(id)) {
+            if (const auto* group = layer->as<doc::Group>())
+                for (const auto& inner : doc::allLayers(group->children)) add(*inner);
+            else
+                add(*layer);
+        } else {
+            for (const auto& one : doc::drawnLayers(snapshot->layers)) add(*one.layer);
+        }
+        if (box.isEmpty() || stop.stop_requested()) return;
+        QMetaObject::invokeMethod(this, [this, box] {
+            const auto now = frame();
+            m_workspace.setView(
+                carto::viewOf(box, now.crs, now.widthPx, now.heightPx, now.pxPerMm));
+        });
+    });
 }
 
 void MapPane::zoomBy(double factor) {
@@ -167,7 +177,8 @@ void MapPane::wheelEvent(QWheelEvent* event) {
     if (steps == 0) return;
     m_workspace.setView(carto::zoomedAt(frame(), event->position() * devicePixelRatioF(),
                                         std::pow(kWheelFactor, -steps)),
-                        !m_wheelEnd.isActive());
+                        !m_isWheeling);
+    m_isWheeling = true;
     m_wheelEnd.start();
 }
 

@@ -23,7 +23,7 @@ public:
     carto::MapFrame frame() const;
     const carto::MapReport& report() const { return m_report; }
     /// True while what is shown is older than the document or the view.
-    bool isDrawing() const { return m_isStale; }
+    bool isDrawing() const { return m_isStale || m_fitWorker.isBusy(); }
     void zoomTo(doc::Id layer);
     void zoomBy(double factor);
     void probeAt(QPoint position);
@@ -62,11 +62,13 @@ private:
     bool m_isStale = false;
     QPoint m_pressedAt;
     bool m_isPanning = false;
+    bool m_isWheeling = false;  ///< turns of the wheel that follow each other are one step back
     doc::MapView m_viewAtPress;
     Geometry m_flashed;
     QTimer m_wheelEnd;
     doc::Id m_blinked = 0;
     LatestWorker m_probeWorker;
+    LatestWorker m_fitWorker;
     LatestWorker m_worker;  // last: ends before what it draws with
 };
 

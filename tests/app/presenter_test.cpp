@@ -1,0 +1,141 @@
+#include <QTest>
+
+#include "app/canvas/latest_worker.h"
+#include "app/canvas/map_pane.h"
+#include "app/canvas/sheet_canvas.h"
+#include "app/header_bar.h"
+#include "app/stack_panel.h"
+#include "core/crs/transformation.h"
+#include "document/edits/layer_edits.h"
+#include "document/edits/sheet_edits.h"
+
+using namespace ledge;
+using namespace ledge::app;
+
+namespace {
+const doc::PageRect kRect{20, 30, 100, 50};
+}
+
+/// The rules behind gestures, without a window.
+class PresenterTest : public QObject {
+    Q_OBJECT
+
+private slots:
+    void findsHandlesAtEdgesAndCorners_data() {
+        QTest::addColumn<QPointF>("at");
+        QTest::addColumn<bool>("inside");
+        QTest::addColumn<int>("horizontal");
+        QTest::addColumn<int>("vertical");
+        QTest::newRow("middle") << QPointF(70, 55) << true << 0 << 0;
+        QTest::newRow("left edge") << QPointF(20.5, 55) << true << -1 << 0;
+        QTest::newRow("right edge, just outside") << QPointF(121, 55) << true << 1 << 0;
+        QTest::newRow("top left") << QPointF(19, 31) << true << -1 << -1;
+        QTest::newRow("bottom right") << QPointF(120, 80) << true << 1 << 1;
+        QTest::newRow("far") << QPointF(140, 55) << false << 0 << 0;
+    }
+    void findsHandlesAtEdgesAndCorners() {
+        QFETCH(QPointF, at);
+        QFETCH(bool, inside);
+        QFETCH(int, horizontal);
+        QFETCH(int, vertical);
+        const Grip grip = gripAt(kRect, at, 2);
+        QCOMPARE(grip.isInside, inside);
+        QCOMPARE(grip.horizontal, horizontal);
+        QCOMPARE(grip.vertical, vertical);
+    }
+
+    void dragsOneSideAndKeepsTheOther() {
+        QVERIFY(dragged(kRect, {true, 0, 0}, {5, -5}) == (doc::PageRect{25, 25, 100, 50}));
+        QVERIFY(dragged(kRect, {true, -1, 0}, {10, 99}) == (doc::PageRect{30, 30, 90, 50}));
+        QVERIFY(dragged(kRect, {true, 1, 1}, {10, -10}) == (doc::PageRect{20, 30, 110, 40}));
+        // Never turned inside out; the far side stays.
+        const auto small = dragged(kRect, {true, -1, -1}, {500, 500});
+        QCOMPARE(small.left + small.width, 120.0);
+        QCOMPARE(small.top + small.height, 80.0);
+        QVERIFY(small.width > 0 && small.height > 0);
+    }
+
+    void drawsEdgesToThoseOfOtherItems() {
+        doc::Document d;
+        auto [made, id] = doc::addSheet(d, "s", 297, 210, {});
+        auto sheet = *made.sheet(id);
+        sheet.items.resize(1);
+        sheet.items[0].rect = {50, 60, 40, 20};
+        const auto moved = snapped({91.2, 100, 30, 10}, {true, 0, 0}, sheet, 999, 2);
+        QCOMPARE(moved.left, 90.0);
+        QCOMPARE(moved.width, 30.0);
+        const auto wider = snapped({10, 100, 38.9, 10}, {true, 1, 0}, sheet, 999, 2);
+        QCOMPARE(wider.left + wider.width, 50.0);
+        const auto far = snapped({200, 150, 30, 10}, {true, 0, 0}, sheet, 999, 2);
+        QVERIFY(far == (doc::PageRect{200, 150, 30, 10}));
+        // An item is no guide for itself.
+        const auto own = snapped({50.5, 60, 40, 20}, {true, 0, 0}, sheet, sheet.items[0].id, 2);
+        QCOMPARE(own.left, 50.5);
+    }
+
+    void hidesStripsOfFoldedGroups() {
+        doc::Document d;
+        const auto add = [&](doc::LayerContent content, doc::Place place) {
+            doc::Layer l;
+            l.content = std::move(content);
+            auto [next, id] = doc::addLayer(d, l, place);
+            d = next;
+            return id;
+        };
+        const auto group = add(doc::Group{}, {});
+        const auto inner = add(doc::Hillshade{}, {group, 0});
+        const auto top = add(doc::Contours{}, {});
+        using Strips = std::vector<std::pair<doc::Id, int>>;
+        QCOMPARE(visibleStrips(d.layers), (Strips{{top, 0}, {group, 0}, {inner, 1}}));
+        const auto folded =
+            doc::withLayer(d, group, [](doc::Layer& l) { l.as<doc::Group>()->isFolded = true; });
+        QCOMPARE(visibleStrips(folded.layers), (Strips{{top, 0}, {group, 0}}));
+    }
+
+    void leavesOutTheBlinkedLayerOnly() {
+        doc::Document d;
+        doc::Layer one, two;
+        one.content = doc::Hillshade{};
+        two.content = doc::Contours{};
+        auto [a, first] = doc::addLayer(d, one);
+        auto [b, second] = doc::addLayer(a, two);
+        QCOMPARE(doc::drawnLayers(withoutLayer(b, first)).size(), std::size_t{1});
+        QCOMPARE(doc::drawnLayers(withoutLayer(b, 0)).size(), std::size_t{2});
+    }
+
+    void keepsThePlaceWhenTheMapsCrsChanges() {
+        doc::Document d;
+        d.mapCrs = "EPSG:32629";
+        d = doc::saveView(d, "here", {{410000, 6830000}, 50000, 12}).first;
+        const doc::Document moved = withMapCrs(d, "EPSG:3857");
+        QCOMPARE(moved.mapCrs, std::string("EPSG:3857"));
+        const Point before = crs::toLonLat(*crs::crsFromCode(32629), d.views[0].view.centre);
+        const Point after = crs::toLonLat(*crs::crsFromCode(3857), moved.views[0].view.centre);
+        QVERIFY(distance(before, after) < 1e-9);
+        QCOMPARE(moved.views[0].view.scale, 50000.0);
+        // Without a CRS on one side there is nothing to go by.
+        QCOMPARE(viewInCrs(d.views[0].view, nullptr, *crs::crsFromCode(3857)).centre,
+                 d.views[0].view.centre);
+    }
+
+    void worksOnTheNewestTaskOnly() {
+        LatestWorker worker;
+        std::atomic<int> stopped{0}, finished{0}, last{0};
+        for (int i = 1; i <= 50; ++i)
+            worker.start([&, i](const std::stop_token& stop) {
+                for (int k = 0; k < 200 && !stop.stop_requested(); ++k)
+                    std::this_thread::sleep_for(std::chrono::milliseconds(1));
+                stop.stop_requested() ? ++stopped : ++finished;
+                last = i;
+            });
+        QTRY_VERIFY_WITH_TIMEOUT(!worker.isBusy(), 5000);
+        QCOMPARE(finished.load(), 1);
+        QCOMPARE(last.load(), 50);
+        worker.start([](const std::stop_token& stop) {
+            while (!stop.stop_requested()) std::this_thread::yield();
+        });
+    }  // the worker ends with its task
+};
+
+QTEST_MAIN(PresenterTest)
+#include "presenter_test.moc"
