@@ -117,7 +117,7 @@ void drawSample(QPainter& painter, const QRectF& r, GeometryType type, const doc
 QImage swatch(const doc::Layer& layer, QSize size, double ratio) {
     const QSize px = size * ratio;
     QImage image(px, QImage::Format_ARGB32_Premultiplied);
-    image.fill(Qt::transparent);
+    image.fill(Qt::white);  // ink on paper, in either theme
     QPainter painter(&image);
     painter.setRenderHint(QPainter::Antialiasing);
     const double mm = 4.2 * ratio;

@@ -71,6 +71,18 @@ HeightScale heightScaleFrom(const Json& json) {
     const Json scale = json.value("height_scale", Json("auto"));
     return scale.is_number() ? HeightScale(scale.get<double>()) : HeightScale{};
 }
+
+// Rasters and height tints keep the same three things.
+template <typename Style>
+Json rampStyleJson(const Style& s) {
+    return {{"family", s.family}, {"ramp", rampJson(s.ramp)}, {"numbers", numbersJson(s.numbers)}};
+}
+template <typename Style>
+void readRampStyle(const Json& json, Style& s) {
+    s.family = json.value("family", s.family);
+    s.ramp = rampFrom(json, "ramp", s.ramp);
+    s.numbers = numbersFrom(json, s.numbers);
+}
 }  // namespace
 
 Colour colourFrom(const Json& json, Colour fallback) {
@@ -132,23 +144,11 @@ void readStyle(const Json& json, LabelStyle& s) {
     s.widestScale = json.value("widest_scale", s.widestScale);
 }
 
-Json styleJson(const RasterStyle& s) {
-    return {{"family", s.family}, {"ramp", rampJson(s.ramp)}, {"numbers", numbersJson(s.numbers)}};
-}
-void readStyle(const Json& json, RasterStyle& s) {
-    s.family = json.value("family", s.family);
-    s.ramp = rampFrom(json, "ramp", s.ramp);
-    s.numbers = numbersFrom(json, s.numbers);
-}
+Json styleJson(const RasterStyle& s) { return rampStyleJson(s); }
+void readStyle(const Json& json, RasterStyle& s) { readRampStyle(json, s); }
 
-Json styleJson(const TintStyle& s) {
-    return {{"family", s.family}, {"ramp", rampJson(s.ramp)}, {"numbers", numbersJson(s.numbers)}};
-}
-void readStyle(const Json& json, TintStyle& s) {
-    s.family = json.value("family", s.family);
-    s.ramp = rampFrom(json, "ramp", s.ramp);
-    s.numbers = numbersFrom(json, s.numbers);
-}
+Json styleJson(const TintStyle& s) { return rampStyleJson(s); }
+void readStyle(const Json& json, TintStyle& s) { readRampStyle(json, s); }
 
 Json styleJson(const HillshadeStyle& s) {
     Json lights = Json::array();
