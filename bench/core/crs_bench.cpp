@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/base/random.h"
+#include "core/crs/geodesic.h"
 #include "core/crs/transformation.h"
 
 using namespace ledge;
@@ -47,6 +48,49 @@ void project(benchmark::State& state) {
 }
 BENCHMARK(project)
     ->Name("project, EPSG code, 0 forward 1 inverse")
-    ->ArgsProduct({{32629, 3034, 3395, 3857}, {0, 1}})
+    ->ArgsProduct({{32629, 3034, 3035, 3395, 3857, 28992, 2056}, {0, 1}})
     ->Unit(benchmark::kMicrosecond);
+
+// Pairs all over the earth; every tenth nearly antipodal.
+std::vector<std::pair<Point, Point>> pairs() {
+    Random random(2);
+    std::vector<std::pair<Point, Point>> out(kCount);
+    for (std::size_t i = 0; i < kCount; ++i) {
+        out[i].first = {random.between(-180, 180), random.between(-89, 89)};
+        out[i].second = {random.between(-180, 180), random.between(-89, 89)};
+        if (i % 10 == 0)
+            out[i].second = {out[i].first.x + 180 + random.between(-0.5, 0.5),
+                             -out[i].first.y + random.between(-0.5, 0.5)};
+    }
+    return out;
+}
+
+void geodesicInverse(benchmark::State& state) {
+    const crs::Geodesic geodesic{crs::Ellipsoid{}};
+    const auto from = pairs();
+    for (auto _ : state)
+        for (const auto& [a, b] : from) benchmark::DoNotOptimize(geodesic.inverse(a, b).distance);
+}
+BENCHMARK(geodesicInverse)->Name("geodesic inverse")->Unit(benchmark::kMicrosecond);
+
+void geodesicDirect(benchmark::State& state) {
+    const crs::Geodesic geodesic{crs::Ellipsoid{}};
+    const auto from = pairs();
+    for (auto _ : state)
+        for (const auto& [a, b] : from)
+            benchmark::DoNotOptimize(geodesic.direct(a, b.x, 1e5 * (90 + b.y)).at.x);
+}
+BENCHMARK(geodesicDirect)->Name("geodesic direct")->Unit(benchmark::kMicrosecond);
+
+void shiftDatum(benchmark::State& state) {
+    const auto way = crs::Transformation::between(*crs::crsFromCode(4230), *crs::crsFromCode(4326));
+    const auto from = places(-6, 12, 36, 60);
+    auto points = from;
+    for (auto _ : state) {
+        points = from;
+        way->forward(points);
+        benchmark::DoNotOptimize(points.data());
+    }
+}
+BENCHMARK(shiftDatum)->Name("datum shift, ED50 to WGS 84")->Unit(benchmark::kMicrosecond);
 }  // namespace

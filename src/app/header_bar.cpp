@@ -1,5 +1,8 @@
 #include "app/header_bar.h"
 
+#include "app/crs/crs_picker.h"
+#include "session/crs_checks.h"
+
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QPainter>
@@ -21,7 +24,7 @@ Chip::Chip(const QString& name, const QString& tip, QWidget* parent)
     setToolTip(tip);
     setAccessibleName(name);
     setCursor(Qt::PointingHandCursor);
-    connect(this, &QPushButton::clicked, this, &Chip::openEditor);
+    connect(this, &QPushButton::clicked, this, [this] { m_open ? m_open() : openEditor(); });
 }
 
 void Chip::setEditor(const QString& value, const QStringList& offers) {
@@ -152,7 +155,7 @@ HeaderBar::HeaderBar(Workspace& workspace, QWidget* parent)
     connect(m_found, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
         jumpTo(m_targets[static_cast<std::size_t>(m_found->row(item))]);
     });
-    connect(m_crs, &Chip::entered, this, &HeaderBar::enterCrs);
+    m_crs->setOpener([this] { pickCrs(); });
     connect(m_scale, &Chip::entered, this, &HeaderBar::enterScale);
     connect(m_rotation, &Chip::entered, this, &HeaderBar::enterRotation);
     refresh();
@@ -185,11 +188,7 @@ void HeaderBar::refresh() {
     m_scale->setText(
         text(formatScale(view.scale < 1000 ? view.scale : std::round(view.scale / 10) * 10)));
     m_rotation->setText(text(formatNumber(view.rotation, {1, false})).remove(".0") + "°");
-    QStringList offers;
-    for (const int code : {32629, 25829, 32628, 3857, 3034, 4326, 4258})
-        if (const auto known = crs::crsFromCode(code))
-            offers << QString("EPSG:%1  %2").arg(code).arg(text((*known)->name));
-    m_crs->setEditor(text(crsName), offers);
+    m_crs->setToolTip(crs ? text(session::crsInWords(*crs)) : tr("Plain local coordinates"));
     m_scale->setEditor(text(formatNumber(std::round(view.scale), {0, false})),
                        {"1:10000", "1:25000", "1:50000", "1:100000", "1:250000", "1:1000000"});
     m_rotation->setEditor(text(formatNumber(view.rotation, {-1, false})).replace("\u2212", "-"),
@@ -283,10 +282,30 @@ doc::Document withMapCrs(const doc::Document& document, const std::string& crs) 
     return next;
 }
 
+void HeaderBar::pickCrs() {
+    CrsPicker::Request request;
+    doc::MapView view = m_workspace.view();
+    request.current = m_workspace.session().mapCrs();
+    request.title = tr("CRS of the map");
+    if (const auto* item = chipPanel(m_workspace)) {
+        const auto& panel = *item->as<doc::MapPanel>();
+        view = {panel.centre, panel.scale, panel.rotation};
+        request.current = crs::parseCrs(panel.crs).value_or(nullptr);
+        request.title = tr("CRS of %1").arg(text(item->name));
+    }
+    request.place = crs::toLonLat(request.current, view.centre);
+    auto* picker = new CrsPicker(m_workspace, std::move(request), this);
+    connect(picker, &CrsPicker::chosen, this, &HeaderBar::enterCrs);
+    picker->openBelow(m_crs);
+}
+
 void HeaderBar::enterCrs(const QString& typed) {
     const auto crs = crs::parseCrs(typed.trimmed().toStdString());
     if (!crs) return m_workspace.say(text(crs.error().text()), true);
     const std::string name = *crs ? typed.trimmed().toStdString() : "";
+    if (*crs)
+        if (const auto kept = m_workspace.crsShelf().addRecent(name); !kept)
+            m_workspace.say(text(kept.error().text()), true);
     if (const auto* item = chipPanel(m_workspace)) {
         const doc::Id id = item->id;
         const auto from = crs::parseCrs(item->as<doc::MapPanel>()->crs).value_or(nullptr);

@@ -19,6 +19,8 @@ public:
     Chip(const QString& name, const QString& tip, QWidget* parent = nullptr);
     /// What its editor starts with, and what it offers to choose.
     void setEditor(const QString& value, const QStringList& offers);
+    /// Opens something else than the plain editor.
+    void setOpener(std::function<void()> open) { m_open = std::move(open); }
 
 Q_SIGNALS:
     /// A value was entered; the receiver returns by rejected() when it cannot be used.
@@ -28,6 +30,7 @@ private:
     void openEditor();
     QString m_name, m_value;
     QStringList m_offers;
+    std::function<void()> m_open;
 };
 
 /// Project name, jump field, and chips for CRS, scale and rotation.
@@ -49,6 +52,7 @@ private:
     void refresh();
     void search();
     void jumpTo(const session::JumpTarget& target);
+    void pickCrs();
     void enterCrs(const QString& text);
     void enterScale(const QString& text);
     void enterRotation(const QString& text);

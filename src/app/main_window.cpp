@@ -87,6 +87,14 @@ void MainWindow::arrange() {
     statusRow->addWidget(m_where);
     statusRow->addStretch(1);
     statusRow->addWidget(m_values);
+    m_units = new QToolButton;
+    m_units->setObjectName("units");
+    m_units->setText(tr("Units"));
+    m_units->setToolTip(tr("Units that coordinates and lengths are shown in"));
+    m_units->setAccessibleName(tr("Units of coordinates and lengths"));
+    m_units->setStyleSheet("padding: 0 8px; font-weight: 600; color: " + theme().indigo.name());
+    connect(m_units, &QToolButton::clicked, this, &MainWindow::openUnits);
+    statusRow->addWidget(m_units);
 
     m_benches = new QStackedWidget;
     m_dataBench = new DataBench(m_workspace, m_facts);
@@ -174,6 +182,9 @@ void MainWindow::arrange() {
             [this] { m_workspace.setTool(Tool::Move); });
     addTool(tr("Probe"), tr("Click to read everything at a spot (Alt+R)"), "Alt+R", Tool::Probe,
             [this] { m_workspace.setTool(Tool::Probe); });
+    addTool(tr("Measure"),
+            tr("Distance, area and bearing on the ellipsoid and in the plane (Alt+U)"), "Alt+U",
+            Tool::Measure, [this] { m_workspace.setTool(Tool::Measure); });
     addTool(tr("Whole"), tr("Show everything that is lit (Alt+W)"), "Alt+W", {},
             [this] { Q_EMIT m_workspace.fitAsked(0); });
     addTool(tr("Back"), tr("Where the map looked before (Alt+Left)"), "Alt+Left", {},
@@ -182,6 +193,15 @@ void MainWindow::arrange() {
             [this] { m_workspace.goForward(); });
     m_tools->adjustSize();
     m_probe = new ProbePanel(m_workspace, m_map);
+    m_measure = new MeasurePanel(m_workspace, m_map->measuring(), m_map);
+    connect(m_measure, &MeasurePanel::kept, this,
+            [this](const QString& path) { addFiles({path}); });
+    connect(&m_workspace, &Workspace::toolChanged, this, [this] {
+        m_measure->setVisible(m_workspace.tool() == Tool::Measure);
+        if (m_workspace.tool() == Tool::Measure) m_probe->hide();
+        placeFloats();
+    });
+    connect(&m_map->measuring(), &MeasureOverlay::changed, this, &MainWindow::placeFloats);
     placeFloats();
 
     connect(m_stack, &StackPanel::addAsked, this, &MainWindow::addDialog);
@@ -243,6 +263,10 @@ void MainWindow::placeFloats() {
     m_tools->move(14, 12);
     m_probe->setGeometry(m_map->width() - 262, 56, 250,
                          std::min(m_map->height() - 68, m_probe->neededHeight()));
+    if (m_measure->isVisibleTo(m_map)) {
+        const QSize size(std::min(360, m_map->width() - 24), m_measure->sizeHint().height());
+        m_measure->setGeometry(m_map->width() - size.width() - 12, 56, size.width(), size.height());
+    }
 }
 
 void MainWindow::resizeEvent(QResizeEvent* event) {
@@ -263,16 +287,7 @@ void MainWindow::showMessage(const QString& text, bool isTrouble) {
 void MainWindow::showHover(const Point& at) {
     if (!at.isFinite()) return m_values->clear();
     const auto crs = m_session.mapCrs();
-    const int decimals = crs && crs->isGeographic() ? 5 : 1;
-    const auto number = [decimals](double v) { return qtext(formatNumber(v, {decimals, true})); };
-    QString where = crs && crs->isGeographic()
-                        ? QString()
-                        : QString("E %1  N %2%3").arg(number(at.x), number(at.y), crs ? " m" : "");
-    const Point lonLat = crs::toLonLat(crs, at);
-    if (lonLat.isFinite())
-        where += QString("%1%2  %3")
-                     .arg(where.isEmpty() ? "" : "   ·   ", qtext(formatDegrees(lonLat.y, true)),
-                          qtext(formatDegrees(lonLat.x, false)));
+    const QString where = qtext(session::positionText(crs, at, m_session.document().display));
     m_where->setStyleSheet({});
     m_where->setText(where);
     m_hoverWorker.start([this, at, crs, snapshot = m_session.snapshot(),
@@ -285,6 +300,32 @@ void MainWindow::showHover(const Point& at) {
             m_values->setText(said.join("   ·   "));
         });
     });
+}
+
+void MainWindow::openUnits() {
+    QMenu menu(this);
+    const auto& shown = m_session.document().display;
+    const auto add = [&](const QString& name, bool isOn,
+                         const std::function<void(doc::Display&)>& change) {
+        QAction* action = menu.addAction(name, this, [this, change] {
+            doc::Document next = m_session.document();
+            change(next.display);
+            m_workspace.edit(tr("Units"), std::move(next));
+        });
+        action->setCheckable(true);
+        action->setChecked(isOn);
+    };
+    menu.addSection(tr("Coordinates"));
+    const QStringList forms{tr("In units of the map and in degrees"),
+                            tr("Degrees, minutes, seconds"), tr("Decimal degrees")};
+    for (int i = 0; i < forms.size(); ++i)
+        add(forms[i], static_cast<int>(shown.coordinates) == i,
+            [i](doc::Display& d) { d.coordinates = static_cast<CoordinateForm>(i); });
+    menu.addSection(tr("Lengths, areas and scale bars"));
+    for (int i = 0; i <= static_cast<int>(LengthUnit::NauticalMiles); ++i)
+        add(qtext(lengthUnitName(static_cast<LengthUnit>(i))), static_cast<int>(shown.lengths) == i,
+            [i](doc::Display& d) { d.lengths = static_cast<LengthUnit>(i); });
+    menu.exec(m_units->mapToGlobal(QPoint(0, -menu.sizeHint().height())));
 }
 
 void MainWindow::openPath(const QString& path) {

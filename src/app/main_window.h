@@ -12,6 +12,7 @@
 #include "app/canvas/sheet_canvas.h"
 #include "app/header_bar.h"
 #include "app/ledge_bar.h"
+#include "app/measure_panel.h"
 #include "app/probe_panel.h"
 #include "app/rail_bar.h"
 #include "app/stack_panel.h"
@@ -55,6 +56,7 @@ private:
     void showMessage(const QString& text, bool isTrouble);
     void refreshTitle();
     void placeFloats();
+    void openUnits();
 
     session::Session& m_session;
     Workspace m_workspace;
@@ -67,6 +69,7 @@ private:
     SheetCanvas* m_sheet;
     QWidget* m_tools;
     ProbePanel* m_probe;
+    MeasurePanel* m_measure;
     QWidget* m_benchFrame;
     QStackedWidget* m_benches;
     DataBench* m_dataBench;
@@ -75,6 +78,7 @@ private:
     LedgeBar* m_ledge;
     QLabel* m_where;
     QLabel* m_values;
+    QToolButton* m_units;
     QMenu* m_menu;
     LatestWorker m_hoverWorker;
 };

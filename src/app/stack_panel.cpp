@@ -124,6 +124,8 @@ Strip::Strip(Workspace& workspace, session::FactBook& facts, doc::Id layer, QWid
 QString Strip::factsText(const doc::Layer& layer, QString& act) {
     if (const auto* group = layer.as<doc::Group>())
         return tr("group of %1").arg(group->children.size());
+    if (const auto* grid = layer.as<doc::GridLines>())
+        return grid->style.isGraticule ? tr("graticule · live") : tr("grid · live");
     const auto* source = m_workspace.document().source(layer.source);
     if (!source) return tr("its source is gone");
     const auto* facts = m_facts.facts(*source);
@@ -148,10 +150,13 @@ QString Strip::factsText(const doc::Layer& layer, QString& act) {
                        text(formatNumber(tint->style.ramp.high(), {0, true})));
     else
         out = text(facts->kind);
-    if (!facts->definition && m_workspace.session().mapCrs()) {
-        act = tr("declare");
-        return tr("no CRS");
+    // In a project of plain local coordinates nothing needs a CRS.
+    if (facts->concern && (facts->definition || m_workspace.session().mapCrs())) {
+        act = facts->definition ? tr("look") : tr("declare");
+        setToolTip(text(facts->concern->text));
+        return text(facts->concern->badge);
     }
+    setToolTip(facts->definition ? text(session::crsInWords(*facts->definition)) : QString());
     if (layer.as<doc::VectorLayer>() || layer.as<doc::RasterLayer>())
         out += " · " + text(facts->crs);
     return out;

@@ -2,12 +2,13 @@
 #include <QObject>
 
 #include "document/document.h"
+#include "session/crs_shelf.h"
 #include "session/session.h"
 
 namespace ledge::app {
 
 enum class Bench { Data, Terrain, Style, Labels, Sheet };
-enum class Tool { Move, Probe };
+enum class Tool { Move, Probe, Measure };
 
 /// What the window shows of a session, none of it undoable: the selection, the bench, what is on
 /// the canvas and where the map looks.
@@ -60,6 +61,9 @@ public:
     void editItem(const QString& label, const std::function<void(doc::SheetItem&)>& change,
                   const QString& mergeKey = {});
 
+    /// CRSs kept at hand across projects.
+    session::CrsShelf& crsShelf() { return m_crsShelf; }
+
     void say(const QString& message, bool isTrouble = false) { Q_EMIT said(message, isTrouble); }
 
 Q_SIGNALS:
@@ -77,6 +81,7 @@ private:
     void dropVanished();
 
     session::Session& m_session;
+    session::CrsShelf m_crsShelf{session::CrsShelf::usualFile()};
     doc::Id m_layer = 0, m_sheet = 0, m_item = 0, m_shownView = 0;
     Bench m_bench = Bench::Data;
     Tool m_tool = Tool::Move;

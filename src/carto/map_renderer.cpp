@@ -1,5 +1,6 @@
 #include "carto/map_renderer.h"
 
+#include "carto/grid_painter.h"
 #include "carto/name_labels.h"
 #include "carto/relief.h"
 #include "carto/vector_painter.h"
@@ -36,6 +37,12 @@ QImage emptyPicture(const MapFrame& frame) {
     return image;
 }
 
+// Grid lines come from no file.
+const doc::SourceRef* sourceOf(const doc::Document& document, const doc::Layer& layer) {
+    static const doc::SourceRef none;
+    return layer.as<doc::GridLines>() ? &none : document.source(layer.source);
+}
+
 Error noSource(const doc::Layer& layer) {
     return {ErrorCode::NotFound, layer.name, "its source is not in the project",
             "remove the layer"};
@@ -43,7 +50,7 @@ Error noSource(const doc::Layer& layer) {
 }  // namespace
 
 bool isVectorKind(const doc::Layer& layer) {
-    return layer.as<doc::VectorLayer>() || layer.as<doc::Contours>();
+    return layer.as<doc::VectorLayer>() || layer.as<doc::Contours>() || layer.as<doc::GridLines>();
 }
 
 Result<QImage> MapRenderer::picture(const doc::Document& document,
@@ -77,7 +84,7 @@ Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document
     }
     for (const doc::DrawnLayer& one : std::span(drawn).subspan(flat)) {
         if (progress.stopped()) return cancelled("drawing");
-        const doc::SourceRef* source = document.source(one.layer->source);
+        const doc::SourceRef* source = sourceOf(document, *one.layer);
         painter.save();
         painter.setOpacity(one.opacity);
         const auto done = source ? paintVectors(painter, *one.layer, *source, frame, progress)
@@ -123,7 +130,7 @@ Result<MapRenderer::Pictures> MapRenderer::layerPictures(const doc::Document& do
                                                          const doc::Layer& layer,
                                                          const MapFrame& frame,
                                                          const Progress& progress) {
-    const doc::SourceRef* source = document.source(layer.source);
+    const doc::SourceRef* source = sourceOf(document, layer);
     if (!source) return noSource(layer);
     const doc::Layer wanted = appearance(layer);
     if (const auto it = m_kept.find(layer.id); it != m_kept.end() && it->second.layer == wanted &&
@@ -172,6 +179,8 @@ Result<std::shared_ptr<const ContourDrawing>> MapRenderer::contours(const doc::L
 Result<void> MapRenderer::paintVectors(QPainter& painter, const doc::Layer& layer,
                                        const doc::SourceRef& source, const MapFrame& frame,
                                        const Progress& progress) {
+    if (const auto* grid = layer.as<doc::GridLines>())
+        return paintGridLines(painter, frame, grid->style, progress);
     if (const auto* lines = layer.as<doc::Contours>()) {
         const auto drawing = contours(layer, source, frame, progress);
         if (!drawing) return drawing.error();

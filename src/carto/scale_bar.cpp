@@ -8,17 +8,18 @@
 
 namespace ledge::carto {
 
-ScaleBar scaleBarFor(const MapFrame& frame, double roomPx) {
+ScaleBar scaleBarFor(const MapFrame& frame, double roomPx, LengthUnit unit) {
     ScaleBar bar;
     const double metresPerPx = frame.unitsPerPx() * frame.groundMetresPerUnit();
     if (!(metresPerPx > 0) || !std::isfinite(metresPerPx) || !(roomPx > 0)) return bar;
-    bar.metres = roundDownTo125(metresPerPx * roomPx);
+    bar.unit = scaleBarUnit(metresPerPx * roomPx, unit);
+    const double count = roundDownTo125(metresPerPx * roomPx / bar.unit.metres);
+    bar.metres = count * bar.unit.metres;
     bar.lengthPx = bar.metres / metresPerPx;
-    const double first = bar.metres / std::pow(10, std::floor(std::log10(bar.metres) + 1e-9));
+    const double first = count / std::pow(10, std::floor(std::log10(count) + 1e-9));
     bar.divisions = first > 1.5 && first < 3 ? 4 : (first >= 3 ? 5 : 2);
     if (bar.divisions == 5 && bar.lengthPx < 40 * frame.pxPerMm) bar.divisions = 1;
     if (bar.divisions == 4 && bar.lengthPx < 30 * frame.pxPerMm) bar.divisions = 2;
-    bar.isKilometres = bar.metres >= 1000;
     return bar;
 }
 
@@ -34,11 +35,12 @@ void paintScaleBar(QPainter& painter, QPointF at, const ScaleBar& bar, double si
     for (int i = 0; i <= bar.divisions; ++i) {
         const double x = at.x() + bar.lengthPx * i / bar.divisions;
         painter.drawLine(QPointF(x, at.y()), QPointF(x, at.y() - tick));
-        const double value = bar.metres / (bar.isKilometres ? 1000 : 1) * i / bar.divisions;
+        const double value = bar.metres / bar.unit.metres * i / bar.divisions;
         const QString number = QString::fromStdString(formatNumber(value));
         const double half = measure(number, style, mm).width / 2;
-        const QString said =
-            i == bar.divisions ? number + (bar.isKilometres ? "\u00A0km" : "\u00A0m") : number;
+        const QString said = i == bar.divisions
+                                 ? number + QChar(0xA0) + QString::fromStdString(bar.unit.name)
+                                 : number;
         drawText(painter, {x - half, at.y() - tick - 0.9 * mm}, 0, said, style, mm);
     }
     painter.restore();

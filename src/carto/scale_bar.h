@@ -9,11 +9,11 @@ namespace ledge::carto {
 struct ScaleBar {
     double metres = 0, lengthPx = 0;
     int divisions = 2;
-    bool isKilometres = false;
+    NamedLength unit{"m", 1};
 };
-/// A round length between about a sixth and a third of `roomPx`, by ground length at the frame's
-/// middle.
-ScaleBar scaleBarFor(const MapFrame& frame, double roomPx);
+/// A round length in the unit between about a sixth and a third of `roomPx`, by ground length at
+/// the frame's middle.
+ScaleBar scaleBarFor(const MapFrame& frame, double roomPx, LengthUnit unit = LengthUnit::Metric);
 
 /// Hairline bar with ticks; its left end at `at`, which is the baseline of the bar.
 void paintScaleBar(QPainter& painter, QPointF at, const ScaleBar& bar, double sizePt,

@@ -137,7 +137,7 @@ private:
         if (!panel) return {};
         const MapFrame frame = panelFrame(*panel, m_mm);
         const double room = std::min(m_rect.width() - 12 * m_mm, frame.widthPx / 3.0);
-        const ScaleBar bar = scaleBarFor(frame, room);
+        const ScaleBar bar = scaleBarFor(frame, room, m_document.display.lengths);
         paintScaleBar(m_painter, {m_rect.left() + 2 * m_mm, m_rect.top() + 6 * m_mm}, bar,
                       item.sizePt, m_mm);
         return {};

@@ -141,6 +141,13 @@ QImage swatch(const doc::Layer& layer, QSize size, double ratio) {
     } else if (const auto* contours = layer.as<doc::Contours>()) {
         drawContourRings(painter, inner.adjusted(-3 * ratio, -3 * ratio, 3 * ratio, 3 * ratio),
                          contours->style, mm);
+    } else if (const auto* grid = layer.as<doc::GridLines>()) {
+        painter.setPen(QPen(qt(grid->style.colour), std::max(ratio, grid->style.lineMm * mm * 2)));
+        for (const double share : {0.3, 0.7}) {
+            const double x = px.width() * share, y = px.height() * share;
+            painter.drawLine(QPointF(x, 0), QPointF(x, px.height()));
+            painter.drawLine(QPointF(0, y), QPointF(px.width(), y));
+        }
     } else if (const auto* group = layer.as<doc::Group>()) {
         if (const doc::Layer* first = firstPicture(group->children)) {
             painter.end();

@@ -20,6 +20,8 @@ using AddCommand = std::function<void(CLI::App*, Command)>;
 void addDescribe(CLI::App& app, const AddCommand& add);
 void addConvert(CLI::App& app, const AddCommand& add);
 void addTransform(CLI::App& app, const AddCommand& add);
+void addCrs(CLI::App& app, const AddCommand& add);
+void addGeodesic(CLI::App& app, const AddCommand& add);
 void addTerrain(CLI::App& app, const AddCommand& add);
 void addRender(CLI::App& app, const AddCommand& add);
 void addDemo(CLI::App& app, const AddCommand& add);

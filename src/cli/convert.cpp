@@ -1,9 +1,10 @@
+#include <iostream>
 #include <sstream>
 
 #include "cli/arguments.h"
 #include "core/base/numbers.h"
 #include "core/feature/reproject.h"
-#include "core/raster/warp.h"
+#include "core/raster/reprojected_raster.h"
 #include "session/source_cache.h"
 
 namespace ledge::cli {
@@ -36,36 +37,17 @@ Resampling resamplingOf(const std::string& name) {
     return name == "average" ? Resampling::Average : Resampling::Bilinear;
 }
 
-// Several bands one beside the other, as warped.
-class WarpedRaster final : public RasterSource {
-public:
-    WarpedRaster(RasterInfo info, std::vector<Grid<float>> bands)
-        : m_info(std::move(info)), m_bands(std::move(bands)) {}
-    const RasterInfo& info() const override { return m_info; }
-    Result<void> read(int band, CellWindow w, BlockView<double> out) const override {
-        return copy(band, w, out);
-    }
-    Result<void> read(int band, CellWindow w, BlockView<float> out) const override {
-        return copy(band, w, out);
-    }
-
-private:
-    template <typename T>
-    Result<void> copy(int band, CellWindow w, BlockView<T> out) const {
-        for (std::size_t r = 0; r < out.rows(); ++r)
-            for (std::size_t c = 0; c < out.cols(); ++c)
-                out(r, c) = static_cast<T>(
-                    m_bands[std::size_t(band)](std::size_t(w.row) + r, std::size_t(w.col) + c));
-        return {};
-    }
-    RasterInfo m_info;
-    std::vector<Grid<float>> m_bands;
-};
+// What is done between the datums, as a remark; scripts ask `ledge crs operations`.
+void sayOperation(const crs::Transformation& way, const Context& context) {
+    if (context.isQuiet || way.datumPath().isSameDatum) return;
+    std::cerr << "ledge: datum operation: " << way.datumOperation() << '\n';
+}
 
 Result<RasterPtr> regridded(const RasterPtr& source, const Options& o, const crs::CrsPtr& target,
-                            const Progress& progress) {
+                            const Context& context) {
     const auto way = crs::Transformation::between(source->info().crs, target);
     if (!way) return way.error();
+    sayOperation(*way, context);
     std::optional<Box> extent;
     if (!o.extent.empty()) {
         const auto box = extentOf(o.extent);
@@ -75,27 +57,8 @@ Result<RasterPtr> regridded(const RasterPtr& source, const Options& o, const crs
     const auto grid = suggestedGrid(source->info(), *way,
                                     o.cell > 0 ? std::optional(o.cell) : std::nullopt, extent);
     if (!grid) return grid.error();
-    if (double(grid->rows) * double(grid->cols) > 1e9)
-        return Error{ErrorCode::LimitExceeded, o.dest,
-                     "over 1000 million cells would be held in memory",
-                     "give a larger --cell or a smaller --extent"};
-    RasterInfo info = source->info();
-    info.crs = target ? target : info.crs;
-    info.toWorld = grid->toWorld;
-    info.width = std::int64_t(grid->cols), info.height = std::int64_t(grid->rows);
-    std::vector<Grid<float>> bands;
-    const auto count = static_cast<double>(info.bands.size());
-    for (std::size_t b = 0; b < info.bands.size(); ++b) {
-        const Pyramid pyramid(source, static_cast<int>(b));
-        auto cells = warped(pyramid, *way, *grid, resamplingOf(o.resampling),
-                            progress.part(double(b) / count, double(b + 1) / count));
-        if (!cells) return cells.error();
-        bands.push_back(*std::move(cells));
-        BandInfo& band = info.bands[b];
-        const auto range = cellRange(band.type);
-        if (!band.nodata) band.nodata = range.second;  // cells outside the source need one
-    }
-    return RasterPtr(std::make_shared<WarpedRaster>(std::move(info), std::move(bands)));
+    return RasterPtr(std::make_shared<ReprojectedRaster>(
+        source, *way, target ? target : source->info().crs, *grid, resamplingOf(o.resampling)));
 }
 
 Result<void> convertRaster(RasterPtr raster, const Options& o, const crs::CrsPtr& declared,
@@ -108,13 +71,11 @@ Result<void> convertRaster(RasterPtr raster, const Options& o, const crs::CrsPtr
         return Error{ErrorCode::InvalidArgument, o.source, "has no CRS to reproject from",
                      "add --declare-crs with the CRS it is in"};
     if (target || !o.extent.empty() || o.cell > 0) {
-        auto moved = regridded(raster, o, target ? target : raster->info().crs,
-                               context.progress.part(0, 0.7));
+        auto moved = regridded(raster, o, target ? target : raster->info().crs, context);
         if (!moved) return moved.error();
         raster = *std::move(moved);
     }
-    return io::writeRaster(*raster, o.dest, compressionOf(o.compression),
-                           context.progress.part(0.7, 1));
+    return io::writeRaster(*raster, o.dest, compressionOf(o.compression), context.progress);
 }
 
 Result<FeatureTable> withColumns(FeatureTable table, const std::string& list) {
@@ -154,6 +115,8 @@ Result<void> convertFeatures(const FeatureSource& source, const Options& o,
         return Error{ErrorCode::InvalidArgument, o.source, "has no CRS to reproject from",
                      "add --declare-crs with the CRS it is in"};
     if (target) {
+        if (const auto way = crs::Transformation::between(table->info.crs, target))
+            sayOperation(*way, context);
         table = reprojected(*table, target);
         if (!table) return table.error();
     }

@@ -73,7 +73,9 @@ int run(int argc, char** argv) {
     };
     addDescribe(app, add);
     addConvert(app, add);
+    addCrs(app, add);
     addTransform(app, add);
+    addGeodesic(app, add);
     addTerrain(app, add);
     addRender(app, add);
     addDemo(app, add);

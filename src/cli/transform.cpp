@@ -1,85 +1,82 @@
-#include <fstream>
 #include <iostream>
-#include <sstream>
 
 #include "cli/arguments.h"
+#include "cli/csv.h"
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
+#include "io/ntv2/ntv2.h"
 
 namespace ledge::cli {
 namespace {
 struct Options {
-    std::string from, to, file = "-";
+    std::string from, to, file = "-", grid;
     int digits = 0;
 };
 
-std::vector<std::string> cells(const std::string& line) {
-    std::vector<std::string> out;
-    std::string cell;
-    bool isQuoted = false;
-    for (const char c : line) {
-        if (c == '"') isQuoted = !isQuoted;  // quotes stay, so that other columns pass unchanged
-        if (c == ',' && !isQuoted)
-            out.push_back(std::exchange(cell, {}));
-        else if (c != '\r')
-            cell += c;
-    }
-    out.push_back(cell);
-    return out;
-}
+constexpr std::size_t kBatch = 4096;
 
-int indexOf(const std::vector<std::string>& header, const char* name) {
-    for (std::size_t i = 0; i < header.size(); ++i)
-        if (lowered(trimmed(header[i])) == name) return static_cast<int>(i);
-    return -1;
-}
-
-Result<void> transform(const Options& o) {
+Result<void> transform(const Options& o, const Context& context) {
     const auto from = crsArgument(o.from), to = crsArgument(o.to);
     if (!from) return from.error();
     if (!to) return to.error();
-    const auto way = crs::Transformation::between(*from, *to);
-    if (!way) return way.error();
-    std::ifstream file;
-    if (o.file != "-") {
-        file.open(o.file);
-        if (!file) return Error{ErrorCode::NotFound, o.file, "cannot be opened", "check the path"};
+    std::vector<crs::DatumOperation> grids;
+    if (!o.grid.empty()) {
+        if (!*from || !*to)
+            return Error{ErrorCode::InvalidArgument, o.grid, "a grid leads from one CRS to another",
+                         "give both --from and --to"};
+        auto grid = io::gridOperation(o.grid, (*from)->geographicCode, (*to)->geographicCode);
+        if (!grid) return grid.error();
+        grids.push_back(*std::move(grid));
     }
-    std::istream& in = o.file == "-" ? std::cin : file;
-    std::string line;
-    if (!std::getline(in, line))
-        return Error{ErrorCode::BadFormat, o.file, "is empty", "give a header line x,y and rows"};
-    const auto header = cells(line);
-    const int x = indexOf(header, "x"), y = indexOf(header, "y");
-    if (x < 0 || y < 0)
-        return Error{ErrorCode::BadFormat, o.file, "has no columns x and y in its header line",
-                     "name them x,y[,z]"};
-    std::cout << trimmed(line) << '\n';
-    long outside = 0, unreadable = 0;
-    while (std::getline(in, line)) {
-        if (trimmed(line).empty()) continue;
-        auto row = cells(line);
-        row.resize(std::max(row.size(), header.size()));
-        auto& xCell = row[static_cast<std::size_t>(x)];
-        auto& yCell = row[static_cast<std::size_t>(y)];
-        const auto px = parseNumber(xCell), py = parseNumber(yCell);
-        const Point p = px && py ? way->forward(Point{*px, *py}) : kNowhere;
-        if (!px || !py)
-            ++unreadable;
-        else if (!p.isFinite())
-            ++outside;
-        const auto text = [&](double v) {
-            return o.digits > 0 ? roundedNumber(v, o.digits) : exactNumber(v);
-        };
-        xCell = p.isFinite() ? text(p.x) : "";
-        yCell = p.isFinite() ? text(p.y) : "";
+    const auto way = crs::Transformation::between(
+        *from, *to, grids.empty() ? Box{} : grids.front().area.box, grids);
+    if (!way) return way.error();
+    if (!context.isQuiet && !way->datumPath().isSameDatum)
+        std::cerr << "ledge: datum operation: " << way->datumOperation() << '\n';
+    auto in = CsvInput::open(o.file);
+    if (!in) return in.error();
+    const auto columns = in->columns({"x", "y"});
+    if (!columns) return columns.error();
+    const std::size_t x = (*columns)[0], y = (*columns)[1];
+    const auto join = [](const std::vector<std::string>& row) {
         std::string joined;
         for (std::size_t i = 0; i < row.size(); ++i) joined += (i > 0 ? "," : "") + row[i];
-        std::cout << joined << '\n';
+        return joined;
+    };
+    std::cout << trimmed(join(in->header())) << '\n';
+    const auto text = [&o](double v) {
+        return o.digits > 0 ? roundedNumber(v, o.digits) : exactNumber(v);
+    };
+    long outside = 0, unreadable = 0;
+    std::vector<std::vector<std::string>> rows;
+    std::vector<Point> points;
+    std::vector<std::string> row;
+    for (bool isMore = true; isMore;) {
+        isMore = in->next(row);
+        if (isMore) {
+            const auto px = parseNumber(row[x]), py = parseNumber(row[y]);
+            if (!px || !py) ++unreadable;
+            points.push_back(px && py ? Point{*px, *py} : kNowhere);
+            rows.push_back(std::move(row));
+        }
+        if (rows.size() < kBatch && isMore) continue;
+        const std::vector<Point> given = points;
+        way->forward(points);
+        for (std::size_t i = 0; i < rows.size(); ++i) {
+            const bool isThere = points[i].isFinite();
+            if (!isThere && given[i].isFinite()) ++outside;
+            rows[i][x] = isThere ? text(points[i].x) : "";
+            rows[i][y] = isThere ? text(points[i].y) : "";
+            std::cout << join(rows[i]) << '\n';
+        }
+        rows.clear();
+        points.clear();
+        if (context.progress.stopped()) return cancelled("transform");
     }
     if (outside > 0)
         std::cerr << "ledge: transform: " << outside
-                  << " points lie outside the domain of a projection; their cells are empty\n";
+                  << " points lie outside the domain of a projection or the cover of a grid; their "
+                     "cells are empty\n";
     if (unreadable > 0)
         std::cerr << "ledge: transform: " << unreadable << " rows have no numbers in x and y\n";
     return {};
@@ -92,8 +89,9 @@ void addTransform(CLI::App& app, const AddCommand& add) {
     c->add_option("--from", o->from, "EPSG:n, WKT or @file")->required();
     c->add_option("--to", o->to, "EPSG:n, WKT or @file")->required();
     c->add_option("FILE", o->file, "CSV with columns x,y[,z]; - or nothing: standard input");
+    c->add_option("--grid", o->grid, "A grid of shifts (NTv2 .gsb) between the two datums");
     c->add_option("--digits", o->digits, "Significant digits instead of exact numbers");
-    add(c, [o](const Context&) { return transform(*o); });
+    add(c, [o](const Context& context) { return transform(*o, context); });
 }
 
 }  // namespace ledge::cli

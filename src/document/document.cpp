@@ -51,7 +51,8 @@ bool MapPanel::operator==(const MapPanel& o) const {
 
 bool Document::operator==(const Document& o) const {
     return name == o.name && mapCrs == o.mapCrs && sources == o.sources &&
-           sameLayers(layers, o.layers) && views == o.views && sheets == o.sheets;
+           sameLayers(layers, o.layers) && views == o.views && sheets == o.sheets &&
+           customCrs == o.customCrs && display == o.display;
 }
 
 const SourceRef* Document::source(Id id) const { return withId(sources, id); }
@@ -70,8 +71,8 @@ const SheetItem* Sheet::panel(Id itemId) const {
 }
 
 std::string layerKind(const Layer& layer) {
-    constexpr const char* kNames[] = {"group",     "vector",         "raster",  "height tint",
-                                      "hillshade", "steepness tint", "contours"};
+    constexpr const char* kNames[] = {"group",     "vector",         "raster",   "height tint",
+                                      "hillshade", "steepness tint", "contours", "grid lines"};
     return kNames[layer.content.index()];
 }
 

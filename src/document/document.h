@@ -4,6 +4,7 @@
 #include <set>
 #include <variant>
 
+#include "core/base/units.h"
 #include "core/crs/crs.h"
 #include "core/feature/feature.h"
 #include "document/sheet.h"
@@ -57,8 +58,12 @@ struct Contours {
     ContourStyle style;
     bool operator==(const Contours&) const = default;
 };
-using LayerContent =
-    std::variant<Group, VectorLayer, RasterLayer, HeightTint, Hillshade, Steepness, Contours>;
+struct GridLines {
+    GridStyle style;
+    bool operator==(const GridLines&) const = default;
+};
+using LayerContent = std::variant<Group, VectorLayer, RasterLayer, HeightTint, Hillshade, Steepness,
+                                  Contours, GridLines>;
 
 /// One strip of the stack.
 struct Layer {
@@ -67,12 +72,12 @@ struct Layer {
     bool isVisible = true;
     double opacity = 1;
     Blend blend = Blend::Normal;
-    Id source = 0;  ///< 0 for groups
+    Id source = 0;  ///< 0 for groups and grid lines
     LayerContent content;
     bool operator==(const Layer&) const = default;
 
     bool isGroup() const { return std::holds_alternative<Group>(content); }
-    bool readsHeights() const { return content.index() >= 3; }
+    bool readsHeights() const { return content.index() >= 3 && content.index() <= 6; }
     template <typename T>
     const T* as() const {
         return std::get_if<T>(&content);
@@ -82,7 +87,8 @@ struct Layer {
         return std::get_if<T>(&content);
     }
 };
-/// "vector", "raster", "height tint", "hillshade", "steepness tint", "contours", "group".
+/// "vector", "raster", "height tint", "hillshade", "steepness tint", "contours", "group",
+/// "grid lines".
 std::string layerKind(const Layer& layer);
 
 /// Where a map looks. Centre in the map's CRS; scale as its denominator; rotation in degrees by
@@ -103,6 +109,20 @@ struct SavedView {
     bool operator==(const SavedView&) const = default;
 };
 
+/// A CRS of the user's own, made from a method and its parameters.
+struct CustomCrs {
+    std::string name;
+    std::string wkt;
+    bool operator==(const CustomCrs&) const = default;
+};
+
+/// The units that numbers are shown in, whatever the CRS's unit is.
+struct Display {
+    CoordinateForm coordinates = CoordinateForm::MapUnits;
+    LengthUnit lengths = LengthUnit::Metric;
+    bool operator==(const Display&) const = default;
+};
+
 /// A whole project as an immutable value: edits make a new one that shares what did not change.
 struct Document {
     std::string name = "Untitled";
@@ -111,6 +131,8 @@ struct Document {
     std::vector<LayerPtr> layers;  ///< top first
     std::vector<SavedView> views;
     std::vector<Sheet> sheets;
+    std::vector<CustomCrs> customCrs;
+    Display display;
     MapView lastView;  ///< where the map looked when the project was saved
     Id nextId = 1;
 

@@ -105,4 +105,16 @@ struct ContourStyle {
     bool operator==(const ContourStyle&) const = default;
 };
 
+/// Lines of round coordinates over the map.
+struct GridStyle {
+    bool isGraticule = true;  ///< meridians and parallels; else eastings and northings
+    std::string crs;          ///< whose coordinates; empty: the map's, and its geographic CRS
+    double interval = 0;      ///< degrees or units of the CRS; 0: by the scale
+    Colour colour{0x4A, 0x4F, 0x7D};
+    double lineMm = 0.1;
+    bool hasLabels = true;
+    double labelPt = 6;
+    bool operator==(const GridStyle&) const = default;
+};
+
 }  // namespace ledge::doc

@@ -1,6 +1,7 @@
 #include "session/fact_book.h"
 
 #include "core/base/numbers.h"
+#include "core/crs/transformation.h"
 
 namespace ledge::session {
 namespace {
@@ -40,7 +41,12 @@ SourceFacts readFacts(const SourceCache& sources, const doc::SourceRef& source) 
         out.extent = info.extent;
         out.fields = info.fields;
     }
-    if (out.definition) out.crs = out.definition->shortName();
+    out.concern = crsConcern(out.definition, out.extent);
+    if (!out.definition) return out;
+    out.crs = out.definition->shortName();
+    const auto way =
+        crs::Transformation::between(out.definition, crs::crsFromCode(4326).value_or(nullptr));
+    if (way) out.lonLat = way->forward(out.extent);
     return out;
 }
 

@@ -2,6 +2,7 @@
 #include <QObject>
 #include <map>
 
+#include "session/crs_checks.h"
 #include "session/job_runner.h"
 #include "session/source_cache.h"
 
@@ -16,7 +17,9 @@ struct SourceFacts {
     Box extent;  ///< in its own CRS
     std::vector<Field> fields;
     std::vector<std::string> notes;
-    std::string problem;  ///< why it cannot be read
+    std::string problem;                ///< why it cannot be read
+    std::optional<CrsConcern> concern;  ///< what is doubtful about its CRS
+    Box lonLat;                         ///< the extent in longitude and latitude; empty unknown
 };
 
 /// Facts of sources, gathered one source at a time by a job thread.

@@ -3,6 +3,7 @@
 #include <sstream>
 
 #include "core/base/numbers.h"
+#include "core/crs/catalogue.h"
 #include "core/crs/transformation.h"
 #include "core/geometry/measure.h"
 
@@ -97,16 +98,20 @@ std::vector<JumpTarget> jumpTargets(const doc::Document& document, const SourceC
     const std::string typed = lowered(trimmed(text));
     if (typed.empty()) return out;
     using Kind = JumpTarget::Kind;
+    std::vector<JumpTarget> crsFound;  // after what the project itself holds
     if (const auto at = parseCoordinate(typed, mapCrs))
         out.push_back({Kind::Coordinate, trimmed(text), "coordinate", *at, 0, ""});
-    if (typed.starts_with("epsg:"))
+    const auto addCrs = [](std::vector<JumpTarget>& to, const std::string& name, int code) {
+        to.push_back(
+            {Kind::Crs, name, "use as the map's CRS", {}, 0, "EPSG:" + std::to_string(code)});
+    };
+    if (typed.starts_with("epsg:")) {
         if (const auto crs = crs::parseCrs(typed); crs && *crs)
-            out.push_back({Kind::Crs,
-                           (*crs)->name,
-                           "use as the map's CRS",
-                           {},
-                           0,
-                           "EPSG:" + std::to_string((*crs)->code)});
+            addCrs(out, (*crs)->name, (*crs)->code);
+    } else if (typed.size() >= 3) {
+        for (const auto* entry : crs::Catalogue::shipped().find(typed, 4))
+            addCrs(crsFound, std::string(entry->name), entry->code);
+    }
     for (const auto& view : document.views)
         if (matches(view.name, typed))
             out.push_back({Kind::View, view.name, "view", {}, view.id, ""});
@@ -117,6 +122,7 @@ std::vector<JumpTarget> jumpTargets(const doc::Document& document, const SourceC
         if (matches(layer->name, typed))
             out.push_back({Kind::Layer, layer->name, doc::layerKind(*layer), {}, layer->id, ""});
     if (typed.size() >= 2) addPlaces(document, sources, mapCrs, typed, limit, out);
+    out.insert(out.end(), crsFound.begin(), crsFound.end());
     if (out.size() > limit) out.resize(limit);
     return out;
 }

@@ -100,4 +100,23 @@ std::vector<std::pair<std::string, std::string>> rasterValues(const doc::Documen
     return out;
 }
 
+std::string positionText(const crs::CrsPtr& crs, Point at, const doc::Display& display) {
+    const auto number = [](double v, int decimals) { return formatNumber(v, {decimals, true}); };
+    const Point lonLat = crs::toLonLat(crs, at);
+    std::string degrees;
+    if (lonLat.isFinite())
+        degrees = display.coordinates == CoordinateForm::DecimalDegrees
+                      ? number(lonLat.y, 6) + "°  " + number(lonLat.x, 6) + "°"
+                      : formatDegrees(lonLat.y, true) + "  " + formatDegrees(lonLat.x, false);
+    const bool isGeographic = crs && crs->isGeographic();
+    const bool wantsMap = display.coordinates == CoordinateForm::MapUnits || degrees.empty();
+    if (!wantsMap) return degrees;
+    if (isGeographic) return degrees.empty() ? number(at.x, 5) + "  " + number(at.y, 5) : degrees;
+    std::string unit;
+    if (crs) unit = crs->unit.size == 1 ? " m" : " " + crs->unit.name;
+    const std::string map = std::string(crs && crs->isWestward ? "W " : "E ") + number(at.x, 1) +
+                            (crs && crs->isSouthward ? "  S " : "  N ") + number(at.y, 1) + unit;
+    return degrees.empty() ? map : map + "   ·   " + degrees;
+}
+
 }  // namespace ledge::session

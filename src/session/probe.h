@@ -23,4 +23,8 @@ std::vector<std::pair<std::string, std::string>> rasterValues(const doc::Documen
                                                               const SourceCache& cache,
                                                               const crs::CrsPtr& mapCrs, Point at);
 
+/// A position of the map in the form that a project shows: eastings and northings with the unit and
+/// degrees, or degrees alone.
+std::string positionText(const crs::CrsPtr& mapCrs, Point at, const doc::Display& display);
+
 }  // namespace ledge::session

@@ -72,6 +72,74 @@ private slots:
         QCOMPARE(ran.err.count('\n'), 2);
     }
 
+    void findsAndShowsCrs() {
+        const Ran found = run({"crs", "find", "lambert-93"});
+        QCOMPARE(found.code, 0);
+        QVERIFY(found.out.contains("EPSG:2154"));
+        const auto here = QJsonDocument::fromJson(
+                              run({"crs", "find", "--at", "-10.7,61.6", "--json"}).out.toUtf8())
+                              .array();
+        bool hasZone = false;
+        for (const auto& one : here) hasZone |= one.toObject()["code"].toString() == "EPSG:32629";
+        QVERIFY(hasZone);
+        const QJsonObject shown = json({"crs", "show", "EPSG:2056"});
+        QCOMPARE(shown["unit"].toString(), QString("metre"));
+        QCOMPARE(shown["geographic"].toObject()["code"].toString(), QString("EPSG:4150"));
+        QVERIFY(shown["area"].toObject()["name"].toString().contains("Switzerland"));
+        QVERIFY(
+            run({"crs", "show", "EPSG:2056"}).out.contains("Hotine Oblique Mercator (variant B)"));
+        // What it writes it reads.
+        const QString wkt = run({"crs", "show", "EPSG:28992", "--wkt2"}).out;
+        std::ofstream(path("rd.wkt").toStdString()) << wkt.toStdString();
+        QCOMPARE(json({"crs", "show", "@rd.wkt"})["code"].toString(), QString("EPSG:28992"));
+        QCOMPARE(run({"crs", "find", "no such place"}).code, 1);
+        QCOMPARE(run({"crs", "show", "EPSG:99999"}).code, 1);
+    }
+
+    void listsOperationsBetweenDatums() {
+        const Ran ran =
+            run({"crs", "operations", "--from", "EPSG:4230", "--to", "EPSG:4326", "--at", "2,48"});
+        QCOMPARE(ran.code, 0);
+        QVERIFY(ran.out.section('\n', 0, 0).contains("±"));
+        QVERIFY(ran.out.contains("ballpark"));
+        QCOMPARE(
+            run({"crs", "operations", "--from", "EPSG:4326", "--to", "EPSG:32629"}).out.trimmed(),
+            QString("same datum"));
+    }
+
+    void measuresOnTheEllipsoid() {
+        const Ran inverse = run({"geodesic", "inverse", "--crs", "EPSG:4326"},
+                                "lon1,lat1,lon2,lat2\n0,0,1,0\n0,95,0,0\n");
+        QCOMPARE(inverse.code, 0);
+        const QStringList lines = inverse.out.split('\n');
+        QCOMPARE(lines[0], QString("distance_m,bearing_start_deg,bearing_end_deg"));
+        QVERIFY(std::abs(lines[1].section(',', 0, 0).toDouble() - 111319.49079327358) < 1e-8);
+        QCOMPARE(lines[2], QString(",,"));
+        QVERIFY(inverse.err.contains("1 rows hold no positions"));
+        const Ran direct = run({"geodesic", "direct", "--ellipsoid", "6371000,0", "--digits", "9"},
+                               "lon1,lat1,bearing_start_deg,distance_m\n10,0,0,111194.926645\n");
+        QCOMPARE(direct.out.split('\n')[1].section(',', 1, 1).toDouble(), 1.0);
+        const Ran area = run({"geodesic", "area"},
+                             "ring,lon,lat\na,0,0\na,1,0\na,1,1\na,0,1\nb,0,0\nb,0,1\nb,1,1\n");
+        const QStringList rings = area.out.split('\n');
+        QVERIFY(std::abs(rings[1].section(',', 1, 1).toDouble() - 12308778361.5) < 1);
+        QVERIFY(rings[2].section(',', 1, 1).toDouble() < 0);  // clockwise
+        QCOMPARE(
+            run({"geodesic", "inverse", "--ellipsoid", "6378137"}, "lon1,lat1,lon2,lat2\n").code,
+            1);
+        QCOMPARE(run({"geodesic", "inverse"}, "a,b\n").code, 1);
+    }
+
+    void saysWhichOperationItUses() {
+        const Ran ran =
+            run({"transform", "--from", "EPSG:4230", "--to", "EPSG:4326"}, "x,y\n2,48\n");
+        QCOMPARE(ran.code, 0);
+        QVERIFY(ran.err.contains("datum operation: ED50 to WGS 84"));
+        QVERIFY(
+            run({"transform", "--from", "EPSG:4230", "--to", "EPSG:4326", "--quiet"}, "x,y\n2,48\n")
+                .err.isEmpty());
+    }
+
     void convertsAndReprojects() {
         QCOMPARE(run({"convert", "world/hill_paths.geojson", "paths.gpkg", "--to-crs", "EPSG:3857"})
                      .code,

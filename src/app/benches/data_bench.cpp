@@ -1,38 +1,60 @@
 #include "app/benches/data_bench.h"
 
 #include <QDir>
+#include <QFileDialog>
 #include <QFileInfo>
 
 #include "app/theme.h"
 #include "core/base/numbers.h"
+#include "core/crs/transformation.h"
 #include "document/edits/layer_edits.h"
+#include "session/reproject_file.h"
 
 namespace ledge::app {
 
 DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* parent)
-    : BenchPage(workspace, tr("Data"), parent), m_facts(facts), m_facts_(makeLabel("")),
-      m_notes(makeLabel("", "trouble")), m_sourcePart(new QWidget),
-      m_crs(makeText(tr("Declare CRS"), tr("EPSG:32628, or WKT"))),
+    : BenchPage(workspace, tr("Data"), parent), m_facts(facts), m_factsLabel(makeLabel("")),
+      m_concern(makeLabel("", "trouble")), m_operation(makeLabel("", "muted")),
+      m_notes(makeLabel("", "trouble")), m_sourcePart(new QWidget), m_guessPart(new QWidget),
+      m_guessRows(new QVBoxLayout), m_crs(makeText(tr("Declare CRS"), tr("EPSG:n, or WKT"))),
       m_crsHint(makeLabel("", "muted")),
+      m_search(makeButton(tr("Search…"), tr("Search the CRS by name, code or place"))),
+      m_reproject(makeButton(tr("Reproject to a new file…"),
+                             tr("Make new coordinates in another CRS, in a file of their own"))),
       m_heightUnit(makeChoice(tr("Height unit"), {tr("metres"), tr("feet")})),
       m_credit(makeText(tr("Credit"), tr("Who is to be named on sheets"))),
       m_fields(makeLabel("", "muted")) {
     m_crs->setObjectName("declareCrs");
-    m_facts_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    add(m_facts_);
+    m_concern->setObjectName("crsConcern");
+    m_operation->setObjectName("datumOperation");
+    m_search->setObjectName("searchCrs");
+    m_reproject->setObjectName("reproject");
+    m_factsLabel->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    add(m_factsLabel);
+    add(m_operation);
+    add(m_concern);
     add(m_notes);
     auto* part = new QVBoxLayout(m_sourcePart);
     part->setContentsMargins(0, 0, 0, 0);
     part->setSpacing(8);
     part->addWidget(makeLabel(tr("Declare CRS"), "heading"));
-    part->addWidget(m_crs);
     part->addWidget(m_crsHint);
-    auto* declare = makeButton(tr("Declare"),
-                               tr("Say which CRS these coordinates are in; they stay as they are"));
-    declare->setObjectName("declareButton");
-    connect(declare, &QPushButton::clicked, this, &DataBench::declareCrs);
-    connect(m_crs, &QLineEdit::returnPressed, this, &DataBench::declareCrs);
-    part->addWidget(declare);
+    m_guessPart->setLayout(m_guessRows);
+    m_guessRows->setContentsMargins(0, 0, 0, 0);
+    m_guessRows->setSpacing(4);
+    part->addWidget(m_guessPart);
+    auto* declareButton = makeButton(
+        tr("Declare"), tr("Say which CRS these coordinates are in; they stay as they are"));
+    declareButton->setObjectName("declareButton");
+    connect(declareButton, &QPushButton::clicked, this, [this] { declare(m_crs->text()); });
+    connect(m_crs, &QLineEdit::returnPressed, this, [this] { declare(m_crs->text()); });
+    connect(m_search, &QPushButton::clicked, this,
+            [this] { pickCrs(CrsPicker::Purpose::Declare); });
+    connect(m_reproject, &QPushButton::clicked, this,
+            [this] { pickCrs(CrsPicker::Purpose::Reproject); });
+    part->addWidget(m_crs);
+    part->addWidget(sideBySide({declareButton, m_search}));
+    part->addWidget(m_reproject);
     m_heightPart = captioned(tr("Heights are in"), m_heightUnit);
     part->addWidget(m_heightPart);
     part->addWidget(captioned(tr("Credit"), m_credit));
@@ -49,6 +71,14 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
     m_folder->setContentsMargins(0, 0, 0, 0);
     m_folder->setSpacing(2);
     add(folder);
+    heading(tr("Lines of coordinates"));
+    auto* graticule = makeButton(tr("Graticule"), tr("Meridians and parallels over the map"));
+    auto* grid = makeButton(tr("Grid"), tr("Eastings and northings of the map's CRS over the map"));
+    graticule->setObjectName("addGraticule");
+    grid->setObjectName("addGrid");
+    connect(graticule, &QPushButton::clicked, this, [this] { addGridLines(true); });
+    connect(grid, &QPushButton::clicked, this, [this] { addGridLines(false); });
+    add(sideBySide({graticule, grid}));
     auto* more = makeButton(tr("Add data…"), tr("Choose files to add (Ctrl+Shift+A)"), true);
     connect(more, &QPushButton::clicked, this, &DataBench::addAsked);
     add(more);
@@ -77,15 +107,16 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
     });
 }
 
-void DataBench::declareCrs() {
+void DataBench::declare(const QString& text) {
     const auto* source = workspace().source();
     if (!source) return;
-    const std::string typed = trimmed(m_crs->text().toStdString());
+    const std::string typed = trimmed(text.toStdString());
     const auto crs = crs::parseCrs(typed);
     m_crs->setProperty("wrong", !crs.has_value());
     m_crs->style()->unpolish(m_crs);
     m_crs->style()->polish(m_crs);
     if (!crs) return workspace().say(qtext(crs.error().text()), true);
+    m_crs->clearFocus();
     workspace().edit(tr("Declare CRS"),
                      doc::withSource(workspace().document(), source->id, [&](doc::SourceRef& s) {
                          if (typed.empty())
@@ -97,6 +128,125 @@ void DataBench::declareCrs() {
         typed.empty()
             ? tr("The CRS is the file's own again")
             : tr("Declared as %1").arg(qtext((*crs) ? (*crs)->name : "local coordinates")));
+}
+
+void DataBench::pickCrs(CrsPicker::Purpose purpose) {
+    const auto* source = workspace().source();
+    const auto* facts = source ? m_facts.facts(*source) : nullptr;
+    if (!facts) return;
+    CrsPicker::Request request;
+    request.purpose = purpose;
+    request.current = facts->definition;
+    request.source = source->id;
+    request.place = facts->lonLat.isEmpty()
+                        ? crs::toLonLat(workspace().session().mapCrs(), workspace().view().centre)
+                        : facts->lonLat.centre();
+    const bool declares = purpose == CrsPicker::Purpose::Declare;
+    if (declares && m_guessed == *source) request.guesses = m_guesses;
+    request.title =
+        (declares ? tr("Declare the CRS of %1") : tr("Reproject %1 to")).arg(qtext(source->name));
+    auto* picker = new CrsPicker(workspace(), std::move(request), this);
+    connect(picker, &CrsPicker::chosen, this, [this, declares](const QString& crs) {
+        if (declares)
+            declare(crs);
+        else
+            reproject(crs);
+    });
+    picker->openBelow(declares ? m_search : m_reproject);
+}
+
+void DataBench::reproject(const QString& text) {
+    const auto* source = workspace().source();
+    const auto target = crs::parseCrs(text.toStdString());
+    if (!source || !target || !*target) return;
+    const auto* facts = m_facts.facts(*source);
+    const bool isRaster =
+        facts && facts->fields.empty() && facts->format.find("band") != std::string::npos;
+    const QString ending = isRaster ? "tif" : "gpkg";
+    const QString suggested =
+        qtext(source->path.parent_path().string()) + "/" + qtext(source->path.stem().string()) +
+        "_" + ((*target)->code ? QString::number((*target)->code) : tr("reprojected")) + "." +
+        ending;
+    const QString path = QFileDialog::getSaveFileName(
+        this, tr("Reproject %1").arg(qtext(source->name)), suggested,
+        isRaster ? tr("GeoTIFF (*.tif);;ASCII grid (*.asc)")
+                 : tr("GeoPackage (*.gpkg);;GeoJSON (*.geojson);;Shapefile (*.shp)"),
+        nullptr, QFileDialog::DontUseNativeDialog);
+    if (path.isEmpty()) return;
+    const auto way = crs::Transformation::between(facts ? facts->definition : nullptr, *target);
+    if (way && !way->datumPath().isSameDatum)
+        workspace().say(tr("Reprojecting by %1").arg(qtext(way->datumOperation())));
+    workspace().session().jobs().start(
+        tr("Reprojecting %1").arg(qtext(source->name)),
+        [source = *source, target = *target, sources = workspace().session().sources(),
+         file = std::filesystem::path(path.toStdString())](const Progress& progress) {
+            return session::reprojectToFile(*sources, source, target, Resampling::Bilinear, file,
+                                            progress);
+        },
+        [this, path](const Result<void>& done) {
+            if (done) Q_EMIT fileAsked(path);
+        });
+}
+
+void DataBench::addGridLines(bool isGraticule) {
+    doc::Layer layer;
+    layer.name = (isGraticule ? tr("Graticule") : tr("Grid")).toStdString();
+    doc::GridLines lines;
+    lines.style.isGraticule = isGraticule;
+    layer.content = lines;
+    auto [next, id] = doc::addLayer(workspace().document(), std::move(layer));
+    workspace().edit(isGraticule ? tr("Add graticule") : tr("Add grid"), std::move(next));
+    workspace().selectLayer(id);
+    workspace().setBench(Bench::Style);
+}
+
+void DataBench::guess(const doc::SourceRef& source, const session::SourceFacts& facts) {
+    if (m_guessed == source) return showGuesses(m_guesses);
+    m_guessed = source;
+    m_guesses.clear();
+    showGuesses({});
+    Box place;
+    std::vector<int> codes;
+    for (const auto& other : workspace().document().sources) {
+        if (other.id == source.id) continue;
+        const auto* known = m_facts.facts(other);
+        if (!known || known->lonLat.isEmpty()) continue;
+        place.add(known->lonLat);
+        if (known->definition && known->definition->code) codes.push_back(known->definition->code);
+    }
+    if (place.isEmpty()) m_guessed = {};  // try again when the other facts are there
+    m_guesser.start([this, extent = facts.extent, place, codes, source,
+                     mapCrs = workspace().session().mapCrs()](const std::stop_token& stop) {
+        auto found = session::guessCrs(extent, place, mapCrs, codes);
+        if (stop.stop_requested()) return;
+        QMetaObject::invokeMethod(this, [this, source, found = std::move(found)] {
+            const auto* now = workspace().source();
+            if (!now || !(*now == source)) return;
+            m_guesses = found;
+            showGuesses(m_guesses);
+        });
+    });
+}
+
+void DataBench::showGuesses(const std::vector<session::CrsGuess>& guesses) {
+    while (QLayoutItem* item = m_guessRows->takeAt(0)) {
+        item->widget()->deleteLater();
+        delete item;
+    }
+    m_guessPart->setVisible(!guesses.empty());
+    if (guesses.empty()) return;
+    m_guessRows->addWidget(makeLabel(tr("In these it would lie on the other data:"), "muted"));
+    int index = 0;
+    for (const auto& one : guesses) {
+        auto* button = makeButton(
+            tr("Declare %1").arg(qtext(one.name)),
+            tr("%1 % of it would lie where the other data lie").arg(qRound(one.share * 100)),
+            index == 0);
+        button->setObjectName(QString("guess%1").arg(index++));
+        connect(button, &QPushButton::clicked, this,
+                [this, code = one.code] { declare(QString("EPSG:%1").arg(code)); });
+        m_guessRows->addWidget(button);
+    }
 }
 
 void DataBench::listFolder() {
@@ -139,8 +289,10 @@ void DataBench::refresh() {
     listFolder();
     const auto* source = workspace().source();
     m_sourcePart->setVisible(source != nullptr);
-    m_facts_->setVisible(source != nullptr);
+    m_factsLabel->setVisible(source != nullptr);
     m_notes->setVisible(false);
+    m_concern->setVisible(false);
+    m_operation->setVisible(false);
     if (!source)
         return setTitle(tr("Data"), workspace().document().layers.empty()
                                         ? tr("No data yet.")
@@ -154,40 +306,55 @@ void DataBench::refresh() {
     showText(m_credit, qtext(source->credit));
     showText(m_crs, qtext(source->declaredCrs.value_or("")));
     const auto* facts = m_facts.facts(*source);
-    if (!facts) return m_facts_->setText(tr("Reading…"));
+    if (!facts) return m_factsLabel->setText(tr("Reading…"));
     if (!facts->problem.empty()) {
-        m_facts_->setVisible(false);
+        m_factsLabel->setVisible(false);
         m_notes->setVisible(true);
         return m_notes->setText(qtext(facts->problem));
     }
-    const auto& crs = facts->definition;
-    const QString where =
-        crs ? tr("%1\n%2 · datum %3")
-                  .arg(qtext(crs->name), qtext(crs->kindAndUnit()), qtext(crs->datumName))
-            : tr("CRS undeclared: coordinates are used as they are");
+    showFacts(*source, *facts);
+}
+
+void DataBench::showFacts(const doc::SourceRef& source, const session::SourceFacts& facts) {
+    const auto& crs = facts.definition;
+    const QString where = crs ? qtext(session::crsInWords(*crs))
+                              : tr("CRS undeclared: coordinates are used as they are");
     const int decimals = crs && crs->isGeographic() ? 4 : 0;
-    const Box& e = facts->extent;
+    const Box& e = facts.extent;
     const auto number = [&](double v) { return qtext(formatNumber(v, {decimals, true})); };
-    m_facts_->setText(QString("%1%2\n%3\nE %4 to %5\nN %6 to %7")
-                          .arg(qtext(facts->kind),
-                               facts->format.empty() ? QString() : " · " + qtext(facts->format),
-                               where, number(e.xMin), number(e.xMax), number(e.yMin),
-                               number(e.yMax)));
-    m_crsHint->setText(source->declaredCrs
+    m_factsLabel->setText(
+        QString("%1%2\n%3\nE %4 to %5\nN %6 to %7")
+            .arg(qtext(facts.kind), facts.format.empty() ? QString() : " · " + qtext(facts.format),
+                 where, number(e.xMin), number(e.xMax), number(e.yMin), number(e.yMax)));
+    const auto mapCrs = workspace().session().mapCrs();
+    const auto way = crs::Transformation::between(crs, mapCrs);
+    const bool mixes = crs && mapCrs && way && !crs::hasSameDatum(*crs, *mapCrs);
+    m_operation->setVisible(mixes);
+    if (mixes)
+        m_operation->setText(tr("Its datum is not the map's. It is brought there by: %1")
+                                 .arg(qtext(way->datumOperation())));
+    // In a project of plain local coordinates nothing needs a CRS.
+    const bool isDoubtful = facts.concern && (crs || mapCrs);
+    m_concern->setVisible(isDoubtful);
+    if (isDoubtful) m_concern->setText(qtext(facts.concern->text));
+    if (isDoubtful)
+        guess(source, facts);
+    else
+        showGuesses({});
+    m_crsHint->setText(source.declaredCrs
                            ? tr("Declared here; the file's own statement is not used.")
                        : crs ? tr("Stated by the file. Declare another only if it is wrong.")
-                             : tr("The file does not say. Coordinates stay as they are; only their "
-                                  "meaning is declared."));
+                             : tr("Coordinates stay as they are; only their meaning is declared."));
+    m_reproject->setEnabled(crs != nullptr);
     QStringList fields;
-    for (const Field& field : facts->fields)
+    for (const Field& field : facts.fields)
         fields << QString("%1 (%2)").arg(qtext(field.name), qtext(fieldTypeName(field.type)));
     m_fields->setText(fields.isEmpty() ? tr("A raster has no fields.") : fields.join(", "));
-    if (!facts->notes.empty()) {
-        QStringList notes;
-        for (const std::string& note : facts->notes) notes << qtext(note);
-        m_notes->setText(notes.join("\n"));
-        m_notes->setVisible(true);
-    }
+    if (facts.notes.empty() || (isDoubtful && !crs)) return;
+    QStringList notes;
+    for (const std::string& note : facts.notes) notes << qtext(note);
+    m_notes->setText(notes.join("\n"));
+    m_notes->setVisible(true);
 }
 
 }  // namespace ledge::app

@@ -1,11 +1,14 @@
 #pragma once
 #include "app/benches/bench_page.h"
+#include "app/canvas/latest_worker.h"
+#include "app/crs/crs_picker.h"
 #include "session/fact_book.h"
 
 namespace ledge::app {
 
-/// What a layer's source is: its CRS in words, extent, fields, notes; declaring a CRS, the height
-/// unit, the credit; and the files in the project's folder.
+/// What a layer's source is: its CRS in words, what is doubtful about it, the operation that brings
+/// it onto the map, extent, fields, notes. Declaring a CRS (coordinates stay) and reprojecting to a
+/// new file (new coordinates) are two acts. Then height unit, credit, and the project's folder.
 class DataBench : public BenchPage {
     Q_OBJECT
 
@@ -20,20 +23,35 @@ protected:
     void refresh() override;
 
 private:
-    void declareCrs();
+    void declare(const QString& crs);
+    void pickCrs(CrsPicker::Purpose purpose);
+    void reproject(const QString& crs);
+    void addGridLines(bool isGraticule);
+    void showFacts(const doc::SourceRef& source, const session::SourceFacts& facts);
+    void showGuesses(const std::vector<session::CrsGuess>& guesses);
+    void guess(const doc::SourceRef& source, const session::SourceFacts& facts);
     void listFolder();
 
     session::FactBook& m_facts;
-    QLabel* m_facts_;
+    QLabel* m_factsLabel;
+    QLabel* m_concern;
+    QLabel* m_operation;
     QLabel* m_notes;
     QWidget* m_sourcePart;
+    QWidget* m_guessPart;
+    QVBoxLayout* m_guessRows;
     QLineEdit* m_crs;
     QLabel* m_crsHint;
+    QPushButton* m_search;
+    QPushButton* m_reproject;
     QComboBox* m_heightUnit;
     QWidget* m_heightPart;
     QLineEdit* m_credit;
     QLabel* m_fields;
     QVBoxLayout* m_folder;
+    std::vector<session::CrsGuess> m_guesses;
+    doc::SourceRef m_guessed;  ///< the source the guesses are for
+    LatestWorker m_guesser;
 };
 
 }  // namespace ledge::app

@@ -52,6 +52,8 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
     contour->addWidget(
         sideBySide({captioned(tr("On land"), m_land), captioned(tr("On water"), m_water)}));
     add(m_contourPart);
+    m_grid = new GridEditor;
+    add(m_grid);
     heading(tr("On the map"));
     m_mixPart = captioned(tr("Blend mode"), m_blend);
     add(sideBySide({captioned(tr("Opacity"), m_opacity), m_mixPart}));
@@ -104,6 +106,16 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
             },
             key);
     };
+    connect(m_grid, &GridEditor::edited, this, [this](const doc::GridStyle& style) {
+        this->workspace().editLayer(
+            tr("Lines of coordinates"),
+            [style](doc::Layer& l) {
+                if (auto* g = l.as<doc::GridLines>()) g->style = style;
+            },
+            "gridLines");
+    });
+    connect(m_grid, &GridEditor::refused, this,
+            [this](const QString& why) { this->workspace().say(why, true); });
     connect(m_lineMm, &QDoubleSpinBox::valueChanged, this,
             [editContours](double v) { editContours([v](auto& s) { s.lineMm = v; }, "lineMm"); });
     connect(m_indexMm, &QDoubleSpinBox::valueChanged, this,
@@ -288,6 +300,9 @@ void StyleBench::refresh() {
     m_ramp->setVisible(hasRamp);
     m_numberPart->setVisible(hasRamp && !steep);
     m_contourPart->setVisible(contours);
+    const auto* grid = layer ? layer->as<doc::GridLines>() : nullptr;
+    m_grid->setVisible(grid);
+    if (grid) m_grid->show(grid->style);
     if (!layer) return setTitle(tr("Style"), tr("Select a layer in the stack."));
     setTitle(qtext(layer->name), qtext(doc::layerKind(*layer)));
     showNumber(m_opacity, layer->opacity * 100);

@@ -1,5 +1,6 @@
 #pragma once
 #include "app/benches/bench_page.h"
+#include "app/benches/grid_editor.h"
 #include "app/benches/look_editor.h"
 #include "app/benches/ramp_editor.h"
 #include "session/fact_book.h"
@@ -46,6 +47,7 @@ private:
     ColourButton* m_land;
     ColourButton* m_water;
     QWidget* m_contourPart;
+    GridEditor* m_grid;
 };
 
 }  // namespace ledge::app

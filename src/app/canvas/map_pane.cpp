@@ -12,6 +12,7 @@ namespace ledge::app {
 namespace {
 constexpr double kWheelFactor = 1.2;
 constexpr int kProbeReachPx = 5;
+constexpr int kSnapReachPx = 10;
 constexpr double kScreenPxPerMm = 96 / 25.4;
 }  // namespace
 
@@ -45,12 +46,25 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
     });
     connect(&workspace, &Workspace::fitAsked, this, &MapPane::zoomTo);
     connect(&workspace, &Workspace::toolChanged, this, [this] {
-        setCursor(m_workspace.tool() == Tool::Probe ? Qt::CrossCursor : Qt::OpenHandCursor);
+        setCursor(toolCursor());
+        update();
     });
-    setCursor(Qt::OpenHandCursor);
+    connect(&m_measuring, &MeasureOverlay::changed, this, qOverload<>(&QWidget::update));
+    // Points measured are in the map's CRS: they mean nothing in another.
+    connect(&workspace.session(), &session::Session::changed, this, [this] {
+        m_measuring.setCrs(m_workspace.session().mapCrs(), m_workspace.document().display.lengths);
+    });
+    connect(&workspace.session(), &session::Session::replaced, this,
+            [this] { m_measuring.clear(); });
+    m_measuring.setCrs(workspace.session().mapCrs(), workspace.document().display.lengths);
+    setCursor(toolCursor());
 }
 
 MapPane::~MapPane() = default;
+
+QCursor MapPane::toolCursor() const {
+    return m_workspace.tool() == Tool::Move ? Qt::OpenHandCursor : Qt::CrossCursor;
+}
 
 carto::MapFrame MapPane::frame() const {
     carto::MapFrame frame;
@@ -106,6 +120,7 @@ void MapPane::paintEvent(QPaintEvent*) {
         painter.restore();
     }
     if (!m_flashed.isEmpty()) carto::paintOutline(painter, now, m_flashed);
+    if (m_workspace.tool() == Tool::Measure) m_measuring.paint(painter, now);
     if (m_workspace.document().layers.empty()) {
         painter.scale(ratio, ratio);
         painter.setPen(theme().muted);
@@ -115,7 +130,8 @@ void MapPane::paintEvent(QPaintEvent*) {
         return;
     }
     const double mm = now.pxPerMm;
-    const carto::ScaleBar bar = carto::scaleBarFor(now, std::min(now.widthPx / 3.5, 45 * mm));
+    const carto::ScaleBar bar = carto::scaleBarFor(now, std::min(now.widthPx / 3.5, 45 * mm),
+                                                   m_workspace.document().display.lengths);
     const double left = 4 * mm, bottom = now.heightPx - 4 * mm;
     const QRectF plate(left, bottom - 8.5 * mm, bar.lengthPx + 13 * mm, 8.5 * mm);
     painter.setRenderHint(QPainter::Antialiasing);
@@ -201,6 +217,7 @@ void MapPane::mouseMoveEvent(QMouseEvent* event) {
         m_workspace.setView(carto::panned(start, QPointF(event->pos() - m_pressedAt) * ratio),
                             false);
     }
+    if (m_workspace.tool() == Tool::Measure && !m_isPanning) measureAt(event->pos(), false);
     const QPointF px = event->position() * ratio;
     Q_EMIT hovered(frame().toMap()({px.x(), px.y()}));
 }
@@ -209,7 +226,7 @@ void MapPane::mouseReleaseEvent(QMouseEvent* event) {
     const bool moved = (event->pos() - m_pressedAt).manhattanLength() > 3;
     if (m_isPanning) {
         m_isPanning = false;
-        setCursor(m_workspace.tool() == Tool::Probe ? Qt::CrossCursor : Qt::OpenHandCursor);
+        setCursor(toolCursor());
         if (moved) {
             // One step back leads to where the drag began.
             const doc::MapView now = m_workspace.view();
@@ -219,7 +236,34 @@ void MapPane::mouseReleaseEvent(QMouseEvent* event) {
             return;
         }
     }
-    if (event->button() == Qt::LeftButton && !moved) probeAt(event->pos());
+    if (event->button() != Qt::LeftButton || moved) return;
+    if (m_workspace.tool() == Tool::Measure)
+        measureAt(event->pos(), true);
+    else
+        probeAt(event->pos());
+}
+
+void MapPane::mouseDoubleClickEvent(QMouseEvent* event) {
+    if (m_workspace.tool() == Tool::Measure) return m_measuring.finish();
+    QWidget::mouseDoubleClickEvent(event);
+}
+
+void MapPane::measureAt(QPoint position, bool isClick) {
+    const auto now = frame();
+    const QPointF px = QPointF(position) * devicePixelRatioF();
+    const Point at = now.toMap()({px.x(), px.y()});
+    const double reach = kSnapReachPx * devicePixelRatioF() * now.unitsPerPx();
+    m_measuring.hover(at);
+    if (isClick) m_measuring.add();
+    if (!m_measuring.snaps()) return;
+    // The nearest vertex is looked for beside; a click takes the one found last if it is near.
+    m_snapWorker.start([this, at, reach, crs = now.crs, snapshot = m_workspace.session().snapshot(),
+                        sources = m_workspace.session().sources()](const std::stop_token& stop) {
+        const auto vertex = session::nearestVertex(*snapshot, *sources, crs, at, reach);
+        if (stop.stop_requested()) return;
+        QMetaObject::invokeMethod(
+            this, [this, at, vertex, reach] { m_measuring.offerVertex(at, vertex, reach); });
+    });
 }
 
 void MapPane::probeAt(QPoint position) {
@@ -260,11 +304,17 @@ void MapPane::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Plus:
     case Qt::Key_Equal: return zoomBy(1 / 1.5);
     case Qt::Key_Minus: return zoomBy(1.5);
-    case Qt::Key_Return: return probeAt(rect().center());
+    case Qt::Key_Return:
+        if (m_workspace.tool() == Tool::Measure) return measureAt(rect().center(), true);
+        return probeAt(rect().center());
+    case Qt::Key_Backspace:
+        if (m_workspace.tool() == Tool::Measure) return m_measuring.removeLast();
+        return QWidget::keyPressEvent(event);
     case Qt::Key_B:
         if (!event->isAutoRepeat()) setBlinked(m_workspace.selectedLayer());
         return;
     case Qt::Key_Escape:
+        if (m_workspace.tool() == Tool::Measure) return m_measuring.clear();
         m_flashed = {};
         Q_EMIT probed(kNowhere, {});
         return update();

@@ -4,6 +4,7 @@
 #include <QWidget>
 
 #include "app/canvas/latest_worker.h"
+#include "app/canvas/measure_overlay.h"
 #include "app/workspace.h"
 #include "carto/map_renderer.h"
 #include "session/probe.h"
@@ -27,6 +28,7 @@ public:
     void zoomTo(doc::Id layer);
     void zoomBy(double factor);
     void probeAt(QPoint position);
+    MeasureOverlay& measuring() { return m_measuring; }
     /// While set, this layer is left out: the hold-to-blink key.
     void setBlinked(doc::Id layer);
 
@@ -43,6 +45,7 @@ protected:
     void mousePressEvent(QMouseEvent*) override;
     void mouseMoveEvent(QMouseEvent*) override;
     void mouseReleaseEvent(QMouseEvent*) override;
+    void mouseDoubleClickEvent(QMouseEvent*) override;
     void leaveEvent(QEvent*) override;
     void keyPressEvent(QKeyEvent*) override;
     void keyReleaseEvent(QKeyEvent*) override;
@@ -51,7 +54,8 @@ private:
     void redraw();
     void show(const QImage& image, const carto::MapFrame& frame, const carto::MapReport& report,
               int generation);
-    void flash(const Geometry& outline);
+    QCursor toolCursor() const;
+    void measureAt(QPoint position, bool isClick);
 
     Workspace& m_workspace;
     std::shared_ptr<carto::MapRenderer> m_renderer;
@@ -67,6 +71,8 @@ private:
     Geometry m_flashed;
     QTimer m_wheelEnd;
     doc::Id m_blinked = 0;
+    MeasureOverlay m_measuring;
+    LatestWorker m_snapWorker;
     LatestWorker m_probeWorker;
     LatestWorker m_fitWorker;
     LatestWorker m_worker;  // last: ends before what it draws with

@@ -1,8 +1,23 @@
 #include "core/crs/crs.h"
 
+#include <charconv>
+
 #include "core/base/numbers.h"
+#include "core/crs/catalogue.h"
+#include "core/crs/method_table.h"
+#include "core/crs/wkt.h"
 
 namespace ledge::crs {
+namespace {
+bool isNear(double a, double b) { return std::abs(a - b) <= 1e-9 * std::max(1.0, std::abs(a)); }
+}  // namespace
+
+bool AreaOfUse::overlaps(const Box& other) const {
+    for (const double turn : {0.0, 360.0, -360.0})
+        if (box.intersects({other.xMin + turn, other.yMin, other.xMax + turn, other.yMax}))
+            return true;
+    return false;
+}
 
 std::string Crs::shortName() const {
     const auto zone = name.find("UTM zone ");
@@ -22,9 +37,58 @@ bool isSame(const CrsPtr& one, const CrsPtr& other) {
     if (one == other) return true;
     if (!one || !other) return false;
     if (one->code != 0 && one->code == other->code) return true;
-    return one->method == other->method && one->parameters == other->parameters &&
-           one->unit.size == other->unit.size && one->ellipsoid.hasShapeOf(other->ellipsoid) &&
-           one->primeMeridian == other->primeMeridian && one->toWgs84 == other->toWgs84;
+    return hasSameShape(*one, *other) && hasSameDatum(*one, *other) &&
+           one->toWgs84 == other->toWgs84;
+}
+
+bool hasSameDatum(const Crs& one, const Crs& other) {
+    if (one.geographicCode != 0 && one.geographicCode == other.geographicCode) return true;
+    if (one.geographicCode != 0 && other.geographicCode != 0) return false;
+    return normalisedName(one.datumName) == normalisedName(other.datumName) &&
+           one.ellipsoid.hasShapeOf(other.ellipsoid) && one.toWgs84 == other.toWgs84;
+}
+
+bool hasSameShape(const Crs& a, const Crs& b) {
+    if (a.method != b.method || !isNear(a.ellipsoid.semiMajor, b.ellipsoid.semiMajor) ||
+        std::abs(a.ellipsoid.inverseFlattening - b.ellipsoid.inverseFlattening) > 1e-6 ||
+        std::abs(a.primeMeridian - b.primeMeridian) > 1e-8 || a.isWestward != b.isWestward ||
+        a.isSouthward != b.isSouthward)
+        return false;
+    const MethodInfo* info = methodInfo(a.method);
+    if (!info) return true;
+    if (!isNear(a.unit.size, b.unit.size)) return false;
+    for (const ParameterInfo& parameter : info->parameters)
+        if (!isNear(a.parameters.*parameter.field, b.parameters.*parameter.field)) return false;
+    return true;
+}
+
+Crs geographicBase(const Crs& crs) {
+    Crs base = crs;
+    base.name = crs.geographicName;
+    base.code = crs.geographicCode;
+    base.method = Method::None;
+    base.parameters = {};
+    base.unit = {};
+    base.isWestward = base.isSouthward = false;
+    return base;
+}
+
+Result<CrsPtr> crsFromCode(int code) { return Catalogue::shipped().byCode(code); }
+
+Result<CrsPtr> parseCrs(const std::string& text) {
+    const std::string lower = lowered(trimmed(text));
+    if (lower.empty() || lower == "local") return CrsPtr{};
+    if (lower.starts_with("epsg:")) {
+        int code = 0;
+        const auto [end, failed] =
+            std::from_chars(lower.data() + 5, lower.data() + lower.size(), code);
+        if (failed != std::errc{} || end != lower.data() + lower.size())
+            return Error{ErrorCode::BadFormat, text, "not an EPSG code", "write it as EPSG:32629"};
+        return crsFromCode(code);
+    }
+    if (lower.find('[') == std::string::npos && lower.find('(') == std::string::npos)
+        return Error{ErrorCode::BadFormat, text, "not a CRS", "write EPSG:n or give a WKT text"};
+    return crsFromWkt(text);
 }
 
 }  // namespace ledge::crs

@@ -15,9 +15,22 @@ struct Unit {
     bool operator==(const Unit&) const = default;
 };
 
+/// Where a definition or an operation is meant to be used: degrees of longitude and latitude. A box
+/// over the antimeridian has its east beyond 180.
+struct AreaOfUse {
+    std::string name;
+    Box box;
+    bool operator==(const AreaOfUse&) const = default;
+    bool contains(Point lonLat) const {
+        return box.contains(lonLat) || box.contains({lonLat.x + 360, lonLat.y});
+    }
+    bool overlaps(const Box& other) const;
+    double squareDegrees() const { return box.width() * box.height(); }
+};
+
 /// A geographic or projected 2D coordinate reference system as a plain value.
-/// Coordinates are east then north whatever the declared axis order: degrees when geographic,
-/// `unit` otherwise.
+/// Coordinates are easting or longitude first whatever the declared axis order: degrees when
+/// geographic, `unit` otherwise; westings and southings where the CRS counts those.
 struct Crs {
     std::string name;
     int code = 0;  ///< EPSG code, 0 when none is known
@@ -25,12 +38,14 @@ struct Crs {
     std::string geographicName = "WGS 84";
     int geographicCode = 4326;
     Ellipsoid ellipsoid;
-    std::optional<Helmert> toWgs84;  ///< nothing: no operation known
+    std::optional<Helmert> toWgs84;  ///< as the definition itself lists it
     double primeMeridian = 0;        ///< degrees from Greenwich
     Unit angularUnit{"degree", kRadiansPerDegree};
     Unit unit;
     Method method = Method::None;
     ProjectionParameters parameters;
+    bool isWestward = false, isSouthward = false;  ///< the first counts west, the second south
+    std::optional<AreaOfUse> area;
 
     bool operator==(const Crs&) const = default;
     bool isGeographic() const { return method == Method::None; }
@@ -47,14 +62,19 @@ using CrsPtr = std::shared_ptr<const Crs>;
 
 /// Whether coordinates in one can be used in the other unchanged.
 bool isSame(const CrsPtr& one, const CrsPtr& other);
+/// Whether two CRSs stand on the same datum, by code or by name and ellipsoid.
+bool hasSameDatum(const Crs& one, const Crs& other);
+/// Whether ellipsoid, method, parameters, unit, axes and prime meridian agree within what texts
+/// lose by rounding (1e-9 relative, 1e-9 degree).
+bool hasSameShape(const Crs& one, const Crs& other);
+/// The geographic CRS that a projected one stands on.
+Crs geographicBase(const Crs& crs);
 
-/// Built-in definitions by EPSG code: WGS 84, ETRS89, their UTM zones, Mercators and common
-/// conformal conics. Errors: NotFound.
+/// The shipped definition of an EPSG code. Errors: NotFound, Unsupported with the reason.
 Result<CrsPtr> crsFromCode(int code);
-/// Every code that crsFromCode knows.
-std::vector<int> knownCodes();
 
-/// A CRS from "EPSG:n", a WKT1 text or "local". Errors: BadFormat, NotFound, Unsupported.
+/// A CRS from "EPSG:n", a WKT text (WKT1 or WKT2) or "local". Errors: BadFormat, NotFound,
+/// Unsupported.
 Result<CrsPtr> parseCrs(const std::string& text);
 
 }  // namespace ledge::crs

@@ -13,25 +13,6 @@ Point metresPerDegree(const Ellipsoid& ellipsoid, double latitudeDegrees) {
     return {prime * std::cos(lat) * kRadiansPerDegree, meridian * kRadiansPerDegree};
 }
 
-double conformalTan(double tau, double e) {
-    const double root = std::hypot(1.0, tau);
-    const double sigma = std::sinh(e * std::atanh(e * tau / root));
-    return std::hypot(1.0, sigma) * tau - sigma * root;
-}
-
-double geodeticTan(double target, double e) {
-    const double oneMinus = (1 - e) * (1 + e);
-    double tau = std::abs(target) > 70 ? target * std::exp(e * std::atanh(e)) : target / oneMinus;
-    for (int i = 0; i < 6; ++i) {
-        const double now = conformalTan(tau, e);
-        const double step = (target - now) * (1 + oneMinus * tau * tau) /
-                            (oneMinus * std::hypot(1.0, tau) * std::hypot(1.0, now));
-        tau += step;
-        if (!(std::abs(step) >= 1e-12 * std::max(1.0, std::abs(tau)))) break;
-    }
-    return tau;
-}
-
 MeridianArc::MeridianArc(const Ellipsoid& ellipsoid) {
     // m'(lat) = a (1 - e2) (1 - e2 sin^2 lat)^(-3/2) is even with period pi; the trapezoid rule
     // over a period gives its cosine coefficients to rounding, because the function is analytic.
@@ -69,21 +50,26 @@ Geocentric toGeocentric(const Ellipsoid& e, double lonDegrees, double latDegrees
 }
 
 GeodeticPosition fromGeocentric(const Ellipsoid& e, Geocentric p) {
-    const double a = e.semiMajor, e2 = e.eccentricitySquared();
-    const double radial = std::hypot(p.x, p.y);
-    double lat = std::atan2(p.z, radial * (1 - e2));
-    for (int i = 0; i < 8; ++i) {
-        const double s = std::sin(lat);
-        const double n = a / std::sqrt(1 - e2 * s * s);
-        const double next = std::atan2(p.z + e2 * n * s, radial);
-        const double step = std::abs(next - lat);
-        lat = next;
-        if (step < 1e-16) break;
+    const double a = e.semiMajor, e2 = e.eccentricitySquared(), f1 = 1 - e.flattening();
+    const double radial = std::sqrt(p.x * p.x + p.y * p.y);
+    // Bowring's formula by the reduced latitude, repeated until it stands.
+    double up = p.z, along = radial * f1;
+    double y = 0, x = 1;
+    for (int i = 0; i < 6; ++i) {
+        const double norm = std::sqrt(up * up + along * along);
+        const double sine = norm > 0 ? up / norm : 1, cosine = norm > 0 ? along / norm : 0;
+        const double nextY = p.z + e2 / f1 * a * sine * sine * sine;
+        const double nextX = radial - e2 * a * cosine * cosine * cosine;
+        const bool stands =
+            std::abs(nextY * x - nextX * y) < 1e-16 * (nextY * nextY + nextX * nextX);
+        const double length = std::sqrt(nextY * nextY + nextX * nextX);
+        y = nextY / length, x = nextX / length;
+        if (stands && i > 0) break;
+        up = f1 * nextY, along = nextX;
     }
-    const double s = std::sin(lat), c = std::cos(lat);
-    const double n = a / std::sqrt(1 - e2 * s * s);
-    const double height = radial * c + p.z * s - a * a / n;
-    return {std::atan2(p.y, p.x) / kRadiansPerDegree, lat / kRadiansPerDegree, height};
+    const double n = a / std::sqrt(1 - e2 * y * y);
+    const double height = radial * x + p.z * y - a * a / n;
+    return {std::atan2(p.y, p.x) / kRadiansPerDegree, std::atan2(y, x) / kRadiansPerDegree, height};
 }
 
 }  // namespace ledge::crs

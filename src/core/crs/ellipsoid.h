@@ -28,13 +28,6 @@ struct Ellipsoid {
 /// Metres for one degree at a latitude, on the ellipsoid: x along the parallel, y the meridian.
 Point metresPerDegree(const Ellipsoid& ellipsoid, double latitudeDegrees);
 
-/// tan of the conformal latitude from tan of the geodetic one
-/// (Karney, "Transverse Mercator with an accuracy of a few nanometers", J. Geodesy 85, 2011, eq.
-/// 7-9).
-double conformalTan(double tanLatitude, double eccentricity);
-/// Its inverse by Newton's method (the same paper, eq. 19-21).
-double geodeticTan(double tanConformal, double eccentricity);
-
 /// Rectifying latitude and the radius of its sphere: the meridian arc from the equator is
 /// radius x rectifying latitude. Coefficients come from the Fourier form of the arc's integrand.
 struct MeridianArc {

@@ -3,6 +3,8 @@
 #include <array>
 #include <vector>
 
+#include "core/crs/shift_grid.h"
+
 namespace ledge::crs {
 namespace {
 constexpr int kEdgeSteps = 20;
@@ -32,75 +34,135 @@ void turn(std::span<Point> points, double degrees) {
     if (degrees == 0) return;
     for (Point& p : points) p.x += degrees;
 }
+
+// Axes that count west or south: W = FE - x where E = FE + x.
+void turnAxes(std::span<Point> points, const Crs& crs) {
+    if (crs.isWestward)
+        for (Point& p : points) p.x = 2 * crs.parameters.falseEasting - p.x;
+    if (crs.isSouthward)
+        for (Point& p : points) p.y = 2 * crs.parameters.falseNorthing - p.y;
+}
+
+// Ellipsoids as alike as those of WGS 84 and ETRS89: latitudes are copied.
+bool isNearlySame(const Ellipsoid& a, const Ellipsoid& b) {
+    return a.semiMajor == b.semiMajor && std::abs(a.inverseFlattening - b.inverseFlattening) < 1e-4;
+}
+
+Geocentric apply(const DatumOperation& o, Geocentric p, bool isInverse) {
+    using Kind = DatumOperation::Kind;
+    if (o.kind == Kind::GeocentricShift) return isInverse ? o.shift.inverse(p) : o.shift.forward(p);
+    if (o.kind != Kind::MolodenskyBadekas) return p;
+    // About the pivot: X' = T + P + M (X - P).
+    Helmert aboutPivot = o.shift;
+    aboutPivot.dx += o.pivot.x, aboutPivot.dy += o.pivot.y, aboutPivot.dz += o.pivot.z;
+    if (isInverse) {
+        const Geocentric q = aboutPivot.inverse(p);
+        return {q.x + o.pivot.x, q.y + o.pivot.y, q.z + o.pivot.z};
+    }
+    return aboutPivot.forward({p.x - o.pivot.x, p.y - o.pivot.y, p.z - o.pivot.z});
+}
 }  // namespace
 
-Result<Transformation> Transformation::between(const CrsPtr& from, const CrsPtr& to) {
+Result<Transformation> Transformation::between(const CrsPtr& from, const CrsPtr& to,
+                                               const Box& place,
+                                               std::span<const DatumOperation> grids) {
+    if (!from || !to || isSame(from, to)) return along(from, to, {});
+    return along(from, to, datumPaths(*from, *to, place, grids).front());
+}
+
+Result<Transformation> Transformation::along(const CrsPtr& from, const CrsPtr& to, DatumPath path) {
     Transformation out;
     if (!from || !to) {
         out.m_operation = "undeclared CRS: coordinates used as they are";
         return out;
     }
-    if (isSame(from, to)) return out;
+    if (isSame(from, to)) {
+        out.m_path.isSameDatum = true;
+        return out;
+    }
     auto source = makeProjection(from->method, from->parameters, from->ellipsoid);
     if (!source) return source.error();
     auto target = makeProjection(to->method, to->parameters, to->ellipsoid);
     if (!target) return target.error();
     out.m_from = std::make_shared<Side>(Side{from, *std::move(source)});
     out.m_to = std::make_shared<Side>(Side{to, *std::move(target)});
-    const bool sameDatum =
-        from->ellipsoid.hasShapeOf(to->ellipsoid) && from->toWgs84 == to->toWgs84;
-    if (sameDatum) return out;
-    if (!from->toWgs84 || !to->toWgs84) {
-        out.m_operation = "ballpark: no operation known between these datums";
-        return out;
-    }
-    // Two datums equal to WGS 84 differ by a hair in the ellipsoid only; latitudes are then copied,
-    // as the null operation between them says.
-    if (from->toWgs84->isNull() && to->toWgs84->isNull()) {
-        out.m_operation = "null operation (datums agree within 1 m)";
-        return out;
-    }
-    out.m_shiftsDatum = true;
-    const auto rotates = [](const Helmert& h) {
-        return h.rx != 0 || h.ry != 0 || h.rz != 0 || h.ppm != 0;
-    };
-    out.m_operation = rotates(*from->toWgs84) || rotates(*to->toWgs84)
-                          ? "7-parameter (position vector), as the definition lists it"
-                          : "geocentric translation, as the definition lists it";
+    out.m_operation = path.text();
+    bool isNull = true;
+    for (const auto& step : path.steps)
+        isNull &= step.operation.kind == DatumOperation::Kind::Null ||
+                  step.operation.kind == DatumOperation::Kind::LongitudeRotation;
+    out.m_shiftsDatum =
+        !path.steps.empty() && !(isNull && isNearlySame(from->ellipsoid, to->ellipsoid));
+    out.m_path = std::move(path);
     return out;
 }
 
-void Transformation::run(std::span<Point> points, const Side& from, const Side& to) const {
-    const Crs &source = *from.crs, &target = *to.crs;
-    if (source.isGeographic()) {
-        turn(points, source.primeMeridian);
-    } else {
-        scale(points, source.unit.size);
-        from.projection->inverse(points);
-    }
-    if (m_shiftsDatum) {
-        for (Point& p : points) {
-            const Geocentric there = target.toWgs84->inverse(
-                source.toWgs84->forward(toGeocentric(source.ellipsoid, p.x, p.y, 0)));
-            const GeodeticPosition g = fromGeocentric(target.ellipsoid, there);
-            p = p.isFinite() ? Point{g.lon, g.lat} : kNowhere;
-        }
-    }
-    if (target.isGeographic()) {
-        turn(points, -target.primeMeridian);
+void Transformation::toLonLat(std::span<Point> points, const Side& side) {
+    const Crs& crs = *side.crs;
+    if (crs.isGeographic()) return turn(points, crs.primeMeridian);
+    scale(points, crs.unit.size);
+    turnAxes(points, crs);
+    side.projection->inverse(points);
+}
+
+void Transformation::fromLonLat(std::span<Point> points, const Side& side) {
+    const Crs& crs = *side.crs;
+    if (crs.isGeographic()) {
+        turn(points, -crs.primeMeridian);
         for (Point& p : points)
             if (!(std::abs(p.y) <= 90)) p = kNowhere;
-    } else {
-        to.projection->forward(points);
-        scale(points, 1 / target.unit.size);
+        return;
+    }
+    side.projection->forward(points);
+    turnAxes(points, crs);
+    scale(points, 1 / crs.unit.size);
+}
+
+void Transformation::shiftDatum(std::span<Point> points, const Crs& from, const Crs& to,
+                                bool isInverse) const {
+    const auto count = m_path.steps.size();
+    const auto step = [&](std::size_t i) -> const DatumPath::Step& {
+        return m_path.steps[isInverse ? count - 1 - i : i];
+    };
+    for (Point& p : points) {
+        if (!p.isFinite() || !(std::abs(p.y) <= 90)) {
+            p = kNowhere;
+            continue;
+        }
+        // Grids speak of longitude and latitude; a path by them alone never leaves those.
+        std::size_t i = 0;
+        for (; i < count && step(i).operation.kind == DatumOperation::Kind::Grid; ++i) {
+            const bool back = step(i).isInverse != isInverse;
+            const ShiftGrid& grid = *step(i).operation.grid;
+            p = back ? grid.inverse(p) : grid.forward(p);
+        }
+        if (i == count) continue;
+        const Ellipsoid& start = i == 0 ? from.ellipsoid : Ellipsoid{};
+        Geocentric at = toGeocentric(start, p.x, p.y, 0);
+        for (; i < count && step(i).operation.kind != DatumOperation::Kind::Grid; ++i)
+            at = apply(step(i).operation, at, step(i).isInverse != isInverse);
+        const Ellipsoid& end = i == count ? to.ellipsoid : Ellipsoid{};
+        const GeodeticPosition g = fromGeocentric(end, at);
+        p = {g.lon, g.lat};
+        for (; i < count; ++i) {
+            const bool back = step(i).isInverse != isInverse;
+            const ShiftGrid* grid = step(i).operation.grid.get();
+            if (grid) p = back ? grid->inverse(p) : grid->forward(p);
+        }
     }
 }
 
 void Transformation::forward(std::span<Point> points) const {
-    if (!isIdentity()) run(points, *m_from, *m_to);
+    if (isIdentity()) return;
+    toLonLat(points, *m_from);
+    if (m_shiftsDatum) shiftDatum(points, *m_from->crs, *m_to->crs, false);
+    fromLonLat(points, *m_to);
 }
 void Transformation::inverse(std::span<Point> points) const {
-    if (!isIdentity()) run(points, *m_to, *m_from);
+    if (isIdentity()) return;
+    toLonLat(points, *m_to);
+    if (m_shiftsDatum) shiftDatum(points, *m_to->crs, *m_from->crs, true);
+    fromLonLat(points, *m_from);
 }
 Point Transformation::forward(Point p) const {
     forward(std::span(&p, 1));
@@ -125,45 +187,84 @@ Box Transformation::inverse(const Box& box) const {
 
 Point toLonLat(const CrsPtr& crs, Point at) {
     if (!crs) return kNowhere;
-    const auto wgs84 = crsFromCode(4326);
-    const auto way = Transformation::between(crs, *wgs84);
+    static const CrsPtr wgs84 = crsFromCode(4326).value_or(nullptr);
+    const auto way = Transformation::between(crs, wgs84);
     return way ? way->forward(at) : kNowhere;
 }
 
 namespace {
-// Ground displacement in metres (east, north) for a small step in the CRS.
-struct GroundFrame {
-    Point alongX, alongY;  // metres of ground per coordinate unit
-};
-
-GroundFrame groundFrame(const CrsPtr& crs, Point at) {
-    const auto projection = makeProjection(crs->method, crs->parameters, crs->ellipsoid);
-    if (!projection) return {kNowhere, kNowhere};
-    const double step = 1.0;  // metre
-    std::array<Point, 5> p{at * crs->unit.size, {}, {}, {}, {}};
-    p[1] = p[0] + Point{step, 0}, p[2] = p[0] - Point{step, 0};
-    p[3] = p[0] + Point{0, step}, p[4] = p[0] - Point{0, step};
-    (*projection)->inverse(p);
-    const Point perDegree = metresPerDegree(crs->ellipsoid, p[0].y);
-    const auto ground = [&](Point a, Point b) {
-        return Point{(a.x - b.x) * perDegree.x, (a.y - b.y) * perDegree.y} *
-               (crs->unit.size / (2 * step));
-    };
-    return {ground(p[1], p[2]), ground(p[3], p[4])};
+Crs greenwichBase(const Crs& crs) {
+    Crs base = geographicBase(crs);
+    base.primeMeridian = 0;
+    base.code = 0;
+    return base;
 }
 }  // namespace
 
 Point groundUnits(const CrsPtr& crs, Point at) {
     if (!crs) return {1, 1};
     if (crs->isGeographic()) return metresPerDegree(crs->ellipsoid, at.y);
-    const GroundFrame frame = groundFrame(crs, at);
-    return {std::hypot(frame.alongX.x, frame.alongX.y), std::hypot(frame.alongY.x, frame.alongY.y)};
+    const auto base = std::make_shared<Crs>(greenwichBase(*crs));
+    const auto way = Transformation::along(crs, base, {});
+    if (!way) return kNowhere;
+    const double step = 1 / crs->unit.size;
+    std::array<Point, 5> p{at, at + Point{step, 0}, at - Point{step, 0}, at + Point{0, step},
+                           at - Point{0, step}};
+    way->forward(p);
+    const Point perDegree = metresPerDegree(crs->ellipsoid, p[0].y);
+    const auto ground = [&](Point a, Point b) {
+        return std::hypot(std::remainder(a.x - b.x, 360.0) * perDegree.x,
+                          (a.y - b.y) * perDegree.y) /
+               (2 * step);
+    };
+    return {ground(p[1], p[2]), ground(p[3], p[4])};
 }
 
 double gridConvergence(const CrsPtr& crs, Point at) {
     if (!crs || crs->isGeographic()) return 0;
-    const GroundFrame frame = groundFrame(crs, at);
-    return std::atan2(frame.alongY.x, frame.alongY.y) / kRadiansPerDegree;
+    const auto base = std::make_shared<Crs>(greenwichBase(*crs));
+    const auto way = Transformation::along(crs, base, {});
+    if (!way) return kNaN;
+    return distortionAt(*crs, way->forward(at)).convergence;
+}
+
+Distortion distortionAt(const Crs& crs, Point lonLat) {
+    Distortion out;
+    if (!lonLat.isFinite() || std::abs(lonLat.y) >= 90) return out;
+    const Point perDegree = metresPerDegree(crs.ellipsoid, lonLat.y);
+    Point east, north;  // map metres per ground metre
+    if (crs.isGeographic()) {
+        east = {perDegree.y / perDegree.x, 0};
+        north = {0, 1};
+    } else {
+        const auto projection = makeProjection(crs.method, crs.parameters, crs.ellipsoid);
+        if (!projection) return out;
+        // Differences of the fourth order over some hundred metres: 1e-9 and better.
+        const double h = 0.002;
+        std::array<Point, 8> p;
+        for (int i = 0; i < 4; ++i) {
+            const double d = h * (i < 2 ? i - 2 : i - 1);
+            p[static_cast<std::size_t>(i)] = {lonLat.x + d, lonLat.y};
+            p[static_cast<std::size_t>(i + 4)] = {lonLat.x, lonLat.y + d};
+        }
+        (*projection)->forward(p);
+        const auto slope = [&](std::size_t o, double metres) {
+            return (p[o] - p[o + 3] + (p[o + 2] - p[o + 1]) * 8) * (1 / (12 * h * metres));
+        };
+        east = slope(0, perDegree.x);
+        north = slope(4, perDegree.y);
+    }
+    out.alongParallel = std::hypot(east.x, east.y);
+    out.alongMeridian = std::hypot(north.x, north.y);
+    out.areal = std::abs(east.x * north.y - east.y * north.x);
+    const double squares =
+        out.alongParallel * out.alongParallel + out.alongMeridian * out.alongMeridian;
+    const double sum = std::sqrt(std::max(0.0, squares + 2 * out.areal));
+    const double difference = std::sqrt(std::max(0.0, squares - 2 * out.areal));
+    out.largest = (sum + difference) / 2;
+    out.smallest = (sum - difference) / 2;
+    out.convergence = std::atan2(-north.x, north.y) / kRadiansPerDegree;
+    return out;
 }
 
 }  // namespace ledge::crs

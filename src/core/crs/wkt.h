@@ -5,13 +5,16 @@
 
 namespace ledge::crs {
 
-/// Reads a GEOGCS or PROJCS of OGC 01-009 (WKT1), with the name variants met in .prj files.
-/// A definition equal to a built-in one takes its EPSG code.
+/// Reads a geographic or projected CRS in WKT1 (OGC 01-009) with the name variants met in .prj
+/// files, or in WKT2 (ISO 19162:2019), also inside a BOUNDCRS. Names are compared by letters and
+/// digits; a definition without a code that equals a shipped one takes its code, name and area.
 /// Errors: BadFormat with the offset, Unsupported for a method we lack, InvalidArgument for
 /// impossible parameters.
 Result<CrsPtr> crsFromWkt(const std::string& text);
 
 /// WKT1 text of a CRS, on one line.
 std::string toWkt(const Crs& crs);
+/// WKT2:2019 text, on several lines.
+std::string toWkt2(const Crs& crs);
 
 }  // namespace ledge::crs

@@ -45,6 +45,7 @@ LayerContent contentFrom(const Json& json, const std::string& kind, int depth) {
     if (kind == "hillshade") return styled<Hillshade>(json);
     if (kind == "steepness tint") return styled<Steepness>(json);
     if (kind == "contours") return styled<Contours>(json);
+    if (kind == "grid lines") return styled<GridLines>(json);
     auto out = styled<VectorLayer>(json);
     readStyle(json.value("labels", Json::object()), out.labels);
     const std::string type = json.value("geometry", "none");
@@ -94,6 +95,23 @@ SourceRef sourceFrom(const Json& json, const fs::path& folder) {
     return s;
 }
 
+constexpr const char* kForms[] = {"map units", "degrees, minutes, seconds", "decimal degrees"};
+constexpr const char* kLengths[] = {"metric", "feet", "US survey feet", "nautical miles"};
+
+Json displayJson(const Display& d) {
+    return {{"coordinates", kForms[static_cast<std::size_t>(d.coordinates)]},
+            {"lengths", kLengths[static_cast<std::size_t>(d.lengths)]}};
+}
+Display displayFrom(const Json& json) {
+    Display out;
+    for (std::size_t i = 0; i < std::size(kForms); ++i)
+        if (json.value("coordinates", "") == kForms[i])
+            out.coordinates = static_cast<CoordinateForm>(i);
+    for (std::size_t i = 0; i < std::size(kLengths); ++i)
+        if (json.value("lengths", "") == kLengths[i]) out.lengths = static_cast<LengthUnit>(i);
+    return out;
+}
+
 Id largestId(const Document& d) {
     Id most = 0;
     for (const LayerPtr& layer : allLayers(d.layers)) most = std::max(most, layer->id);
@@ -123,6 +141,9 @@ Document documentFrom(const Json& json, const fs::path& folder) {
         d.views.push_back(std::move(view));
     }
     for (const Json& s : json.value("sheets", Json::array())) d.sheets.push_back(sheetFrom(s));
+    for (const Json& c : json.value("custom_crs", Json::array()))
+        d.customCrs.push_back({c.value("name", ""), c.value("wkt", "")});
+    if (json.contains("display")) d.display = displayFrom(json["display"]);
     if (json.contains("last_view")) d.lastView = viewFrom(json["last_view"]);
     d.nextId = largestId(d) + 1;
     return d;
@@ -174,6 +195,8 @@ std::string projectText(const Document& d, const fs::path& folder) {
         views.push_back(std::move(view));
     }
     for (const Sheet& s : d.sheets) sheets.push_back(sheetJson(s));
+    Json custom = Json::array();
+    for (const CustomCrs& c : d.customCrs) custom.push_back({{"name", c.name}, {"wkt", c.wkt}});
     const Json out{{"ledge_project", kVersion},
                    {"name", d.name},
                    {"map_crs", d.mapCrs},
@@ -181,6 +204,8 @@ std::string projectText(const Document& d, const fs::path& folder) {
                    {"layers", layersJson(d.layers)},
                    {"views", std::move(views)},
                    {"sheets", std::move(sheets)},
+                   {"custom_crs", std::move(custom)},
+                   {"display", displayJson(d.display)},
                    {"last_view", viewJson(d.lastView)}};
     return out.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
 }

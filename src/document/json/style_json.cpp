@@ -202,4 +202,23 @@ void readStyle(const Json& json, ContourStyle& s) {
     s.labelPt = json.value("label_pt", s.labelPt);
 }
 
+Json styleJson(const GridStyle& s) {
+    return {{"lines", s.isGraticule ? "graticule" : "grid"},
+            {"crs", s.crs},
+            {"interval", s.interval},
+            {"colour", colourText(s.colour)},
+            {"line_mm", s.lineMm},
+            {"labels", s.hasLabels},
+            {"label_pt", s.labelPt}};
+}
+void readStyle(const Json& json, GridStyle& s) {
+    s.isGraticule = json.value("lines", "graticule") != std::string("grid");
+    s.crs = json.value("crs", s.crs);
+    s.interval = std::max(0.0, json.value("interval", s.interval));
+    s.colour = colourFrom(json.value("colour", Json()), s.colour);
+    s.lineMm = json.value("line_mm", s.lineMm);
+    s.hasLabels = json.value("labels", s.hasLabels);
+    s.labelPt = json.value("label_pt", s.labelPt);
+}
+
 }  // namespace ledge::doc

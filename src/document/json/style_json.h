@@ -14,6 +14,7 @@ Json styleJson(const TintStyle& style);
 Json styleJson(const HillshadeStyle& style);
 Json styleJson(const SteepnessStyle& style);
 Json styleJson(const ContourStyle& style);
+Json styleJson(const GridStyle& style);
 
 /// Throw nlohmann's exceptions for wrong types; projectFromText turns them into an Error.
 void readStyle(const Json& json, VectorStyle& style);
@@ -23,6 +24,7 @@ void readStyle(const Json& json, TintStyle& style);
 void readStyle(const Json& json, HillshadeStyle& style);
 void readStyle(const Json& json, SteepnessStyle& style);
 void readStyle(const Json& json, ContourStyle& style);
+void readStyle(const Json& json, GridStyle& style);
 
 Colour colourFrom(const Json& json, Colour fallback);
 

@@ -1,7 +1,11 @@
 #include "io/geotiff/geo_keys.h"
 
+#include <algorithm>
 #include <cmath>
+#include <map>
 #include <optional>
+
+#include "core/crs/catalogue.h"
 
 namespace ledge::io {
 namespace {
@@ -35,7 +39,15 @@ enum Key : std::uint16_t {
     kFalseOriginLat = 3085,
     kFalseOriginEasting = 3086,
     kFalseOriginNorthing = 3087,
+    kCentreLon = 3088,
+    kCentreLat = 3089,
+    kCentreEasting = 3090,
+    kCentreNorthing = 3091,
     kOriginScale = 3092,
+    kCentreScale = 3093,
+    kAzimuth = 3094,
+    kPoleLon = 3095,
+    kRectifiedGridAngle = 3096,
 };
 constexpr std::uint16_t kUserDefined = 32767;
 constexpr std::uint16_t kDoublesTag = 34736, kAsciiTag = 34737;
@@ -75,23 +87,96 @@ private:
     std::map<std::uint16_t, std::size_t> m_entries;
 };
 
-std::optional<Method> methodOf(std::uint16_t code) {
-    switch (code) {
-    case 1: return Method::TransverseMercator;
-    case 7: return Method::MercatorA;
-    case 8: return Method::LambertConformalConic2SP;
-    case 9: return Method::LambertConformalConic1SP;
-    default: return {};
-    }
+using P = crs::ProjectionParameters;
+
+// Keys that the standard gives a method's parameters; the first is written, all are read, because
+// writers differ.
+struct KeyOfField {
+    double P::*field;
+    Key key;
+};
+struct MethodCode {
+    std::uint16_t code;  ///< ProjCoordTransGeoKey
+    Method method;
+    std::vector<KeyOfField> keys;
+};
+const std::vector<MethodCode>& methodCodes() {
+    const KeyOfField lat{&P::latitudeOfOrigin, kOriginLat}, lon{&P::centralMeridian, kOriginLon};
+    const KeyOfField east{&P::falseEasting, kFalseEasting},
+        north{&P::falseNorthing, kFalseNorthing};
+    const KeyOfField scale{&P::scaleFactor, kOriginScale};
+    const KeyOfField first{&P::standardParallel1, kParallel1};
+    const KeyOfField second{&P::standardParallel2, kParallel2};
+    const KeyOfField midLat{&P::latitudeOfOrigin, kCentreLat};
+    const KeyOfField midLon{&P::centralMeridian, kCentreLon};
+    const KeyOfField midScale{&P::scaleFactor, kCentreScale};
+    const KeyOfField azimuth{&P::azimuth, kAzimuth},
+        skew{&P::rectifiedGridAngle, kRectifiedGridAngle};
+    const KeyOfField poleLon{&P::centralMeridian, kPoleLon};
+    const KeyOfField offLat{&P::latitudeOfOrigin, kFalseOriginLat};
+    const KeyOfField offLon{&P::centralMeridian, kFalseOriginLon};
+    const KeyOfField offEast{&P::falseEasting, kFalseOriginEasting};
+    const KeyOfField offNorth{&P::falseNorthing, kFalseOriginNorthing};
+    const KeyOfField midEast{&P::falseEasting, kCentreEasting};
+    const KeyOfField midNorth{&P::falseNorthing, kCentreNorthing};
+    static const std::vector<MethodCode> codes{
+        {1, Method::TransverseMercator, {lat, lon, scale, east, north}},
+        {3,
+         Method::HotineObliqueMercatorB,
+         {midLat, midLon, azimuth, skew, midScale, midEast, midNorth}},
+        {3, Method::HotineObliqueMercatorA, {midLat, midLon, azimuth, skew, midScale, east, north}},
+        {5, Method::SwissObliqueMercator, {midLat, midLon, midScale, midEast, midNorth}},
+        {7, Method::MercatorA, {lat, lon, scale, east, north}},
+        {7, Method::MercatorB, {first, lon, east, north}},
+        {8, Method::LambertConformalConic2SP, {offLat, offLon, first, second, offEast, offNorth}},
+        {9, Method::LambertConformalConic1SP, {lat, lon, scale, east, north}},
+        {10, Method::LambertAzimuthalEqualArea, {midLat, midLon, east, north}},
+        {11, Method::AlbersEqualArea, {first, second, lat, lon, east, north}},
+        {12, Method::AzimuthalEquidistant, {midLat, midLon, east, north}},
+        {13, Method::EquidistantConic, {first, second, lat, lon, east, north}},
+        {15, Method::PolarStereographicA, {lat, poleLon, scale, east, north}},
+        {15,
+         Method::PolarStereographicB,
+         {{&P::standardParallel1, kOriginLat}, poleLon, east, north}},
+        {16, Method::ObliqueStereographic, {lat, lon, scale, east, north}},
+        {17, Method::EquidistantCylindrical, {first, midLat, midLon, east, north}},
+        {18, Method::CassiniSoldner, {lat, lon, east, north}},
+        {19, Method::Gnomonic, {midLat, midLon, east, north}},
+        {20, Method::Miller, {midLon, east, north}},
+        {21, Method::Orthographic, {midLat, midLon, east, north}},
+        {22, Method::AmericanPolyconic, {lat, lon, east, north}},
+        {23, Method::Robinson, {midLon, east, north}},
+        {24, Method::Sinusoidal, {midLon, east, north}},
+        {25, Method::VanDerGrinten, {midLon, east, north}},
+        {26, Method::NewZealandMapGrid, {lat, lon, east, north}},
+        {27, Method::TransverseMercatorSouth, {lat, lon, scale, east, north}},
+        {28, Method::CylindricalEqualArea, {first, lon, east, north}},
+    };
+    return codes;
 }
 
-std::uint16_t codeOf(Method method) {
-    switch (method) {
-    case Method::TransverseMercator: return 1;
-    case Method::LambertConformalConic2SP: return 8;
-    case Method::LambertConformalConic1SP: return 9;
-    default: return 7;
-    }
+const MethodCode* codeOf(Method method) {
+    for (const MethodCode& m : methodCodes())
+        if (m.method == method) return &m;
+    return nullptr;
+}
+
+// Other keys that writers use for a field.
+double readField(const Directory& keys, double P::*field, Key own) {
+    std::vector<Key> candidates{own};
+    if (field == &P::latitudeOfOrigin)
+        candidates.insert(candidates.end(), {kOriginLat, kCentreLat, kFalseOriginLat});
+    if (field == &P::centralMeridian)
+        candidates.insert(candidates.end(), {kOriginLon, kCentreLon, kFalseOriginLon, kPoleLon});
+    if (field == &P::scaleFactor) candidates.insert(candidates.end(), {kOriginScale, kCentreScale});
+    if (field == &P::falseEasting)
+        candidates.insert(candidates.end(), {kFalseEasting, kFalseOriginEasting, kCentreEasting});
+    if (field == &P::falseNorthing)
+        candidates.insert(candidates.end(),
+                          {kFalseNorthing, kFalseOriginNorthing, kCentreNorthing});
+    for (const Key key : candidates)
+        if (const auto v = keys.number(key)) return *v;
+    return field == &P::scaleFactor ? 1 : 0;
 }
 
 // The geographic part: by code, or from the ellipsoid's keys.
@@ -134,8 +219,15 @@ crs::Unit linearUnit(const Directory& keys) {
 GeoKeys userProjected(const Directory& keys, GeoKeys out) {
     crs::Crs c;
     readGeodetic(keys, c, out.notes);
-    const auto method = methodOf(keys.code(kMethod).value_or(0));
-    if (!method) {
+    const std::uint16_t wanted = keys.code(kMethod).value_or(0);
+    const auto& codes = methodCodes();
+    auto method = std::find_if(codes.begin(), codes.end(),
+                               [wanted](const MethodCode& m) { return m.code == wanted; });
+    // The same code serves variants; what the keys hold tells them apart.
+    if (wanted == 3 && !keys.number(kCentreEasting)) ++method;
+    if (wanted == 7 && keys.number(kParallel1).value_or(0) != 0) ++method;
+    if (wanted == 15 && std::abs(readField(keys, &P::latitudeOfOrigin, kOriginLat)) < 90) ++method;
+    if (method == codes.end()) {
         out.notes.push_back(
             "the projection in its GeoTIFF keys is not supported; the CRS is undeclared");
         return out;
@@ -143,28 +235,25 @@ GeoKeys userProjected(const Directory& keys, GeoKeys out) {
     c.code = 0;
     c.name = keys.text(kProjectedCitation);
     if (c.name.empty()) c.name = keys.text(kCitation);
-    if (c.name.empty()) c.name = "User-defined " + crs::methodName(*method);
-    c.method = *method;
+    if (c.name.empty()) c.name = "User-defined " + crs::methodName(method->method);
+    c.method = method->method;
     c.unit = linearUnit(keys);
-    const auto number = [&](Key one, Key other, double fallback) {
-        if (const auto v = keys.number(one)) return *v;
-        return keys.number(other).value_or(fallback);
-    };
-    crs::ProjectionParameters p;
-    p.latitudeOfOrigin = number(kOriginLat, kFalseOriginLat, 0);
-    p.centralMeridian = number(kOriginLon, kFalseOriginLon, 0) + c.primeMeridian;
-    p.scaleFactor = keys.number(kOriginScale).value_or(1);
-    p.standardParallel1 = keys.number(kParallel1).value_or(0);
-    p.standardParallel2 = keys.number(kParallel2).value_or(0);
-    p.falseEasting = number(kFalseEasting, kFalseOriginEasting, 0) * c.unit.size;
-    p.falseNorthing = number(kFalseNorthing, kFalseOriginNorthing, 0) * c.unit.size;
-    if (c.method == Method::MercatorA && p.standardParallel1 != 0) c.method = Method::MercatorB;
+    P p;
+    for (const KeyOfField& one : method->keys) p.*one.field = readField(keys, one.field, one.key);
+    if (!keys.number(kRectifiedGridAngle)) p.rectifiedGridAngle = p.azimuth;
+    p.centralMeridian += c.primeMeridian;
+    p.falseEasting *= c.unit.size;
+    p.falseNorthing *= c.unit.size;
     c.parameters = p;
+    c.isWestward = c.isSouthward = c.method == Method::TransverseMercatorSouth;
     if (const auto usable = crs::makeProjection(c.method, p, c.ellipsoid); !usable) {
         out.notes.push_back(usable.error().text() + "; the CRS is undeclared");
         return out;
     }
-    out.crs = std::make_shared<crs::Crs>(std::move(c));
+    if (const crs::CrsPtr known = crs::Catalogue::shipped().match(c))
+        out.crs = known;
+    else
+        out.crs = std::make_shared<crs::Crs>(std::move(c));
     return out;
 }
 
@@ -215,24 +304,20 @@ void writeProjection(Builder& out, const crs::Crs& c) {
     out.code(kProjectedCode, kUserDefined);
     out.text(kProjectedCitation, c.name);
     out.code(kProjection, kUserDefined);
-    out.code(kMethod, codeOf(c.method));
+    const MethodCode& method = *codeOf(c.method);
+    out.code(kMethod, method.code);
     if (c.unit.size == 1) {
         out.code(kLinearUnit, 9001);
     } else {
         out.code(kLinearUnit, kUserDefined);
         out.number(kLinearUnitSize, c.unit.size);
     }
-    const crs::ProjectionParameters& p = c.parameters;
-    const bool isCone2 = c.method == Method::LambertConformalConic2SP;
-    out.number(isCone2 ? kFalseOriginLat : kOriginLat, p.latitudeOfOrigin);
-    out.number(isCone2 ? kFalseOriginLon : kOriginLon, p.centralMeridian - c.primeMeridian);
-    out.number(isCone2 ? kFalseOriginEasting : kFalseEasting, p.falseEasting / c.unit.size);
-    out.number(isCone2 ? kFalseOriginNorthing : kFalseNorthing, p.falseNorthing / c.unit.size);
-    if (isCone2 || c.method == Method::MercatorB) out.number(kParallel1, p.standardParallel1);
-    if (isCone2)
-        out.number(kParallel2, p.standardParallel2);
-    else
-        out.number(kOriginScale, p.scaleFactor);
+    for (const KeyOfField& one : method.keys) {
+        double value = c.parameters.*one.field;
+        if (one.field == &P::centralMeridian) value -= c.primeMeridian;
+        if (one.field == &P::falseEasting || one.field == &P::falseNorthing) value /= c.unit.size;
+        out.number(one.key, value);
+    }
 }
 }  // namespace
 
@@ -257,6 +342,10 @@ GeoKeys readGeoKeys(const GeoKeyTags& tags) {
                                 " is not built in; declare the CRS from its WKT text");
     }
     return out;
+}
+
+bool hasGeoKeys(const crs::Crs& c) {
+    return c.isGeographic() || (c.code != 0 && c.code < kUserDefined) || codeOf(c.method);
 }
 
 GeoKeyTags writeGeoKeys(const crs::Crs& c) {

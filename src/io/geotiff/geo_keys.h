@@ -25,5 +25,7 @@ struct GeoKeys {
 GeoKeys readGeoKeys(const GeoKeyTags& tags);
 /// Keys for a CRS: by EPSG code, or user-defined with its parameters.
 GeoKeyTags writeGeoKeys(const crs::Crs& crs);
+/// Whether the standard has keys for a CRS; the others are told by a .prj beside the file.
+bool hasGeoKeys(const crs::Crs& crs);
 
 }  // namespace ledge::io

@@ -6,6 +6,7 @@
 
 #include "core/base/numbers.h"
 #include "io/files/atomic_file.h"
+#include "io/files/sidecars.h"
 #include "io/geotiff/geo_keys.h"
 #include "io/geotiff/tiff_file.h"
 
@@ -298,6 +299,7 @@ Result<RasterPtr> openGeoTiff(const fs::path& path) {
     GeoKeys keys = readGeoKeys(keyTags(tiff));
     info.crs = keys.crs;
     info.notes = std::move(keys.notes);
+    if (!info.crs && sidecar(path, ".prj")) info.crs = crsBeside(path, info.notes);
     info.toWorld = placement(tiff, keys.pixelIsPoint, *layout, info.notes);
     BandInfo band{layout->type, parseNumber(textOf(tiff, kTagNodata)), ""};
     const auto [least, most] = cellRange(layout->type);

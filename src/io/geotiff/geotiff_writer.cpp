@@ -4,6 +4,7 @@
 #include <cstring>
 
 #include "core/base/numbers.h"
+#include "core/crs/wkt.h"
 #include "io/files/atomic_file.h"
 #include "io/geotiff/geo_keys.h"
 #include "io/geotiff/tiff_file.h"
@@ -63,7 +64,7 @@ void setGeoTags(TIFF* tiff, const RasterInfo& info) {
         const double matrix[16] = {t.a, t.b, 0, t.c, t.d, t.e, 0, t.f, 0, 0, 0, 0, 0, 0, 0, 1};
         TIFFSetField(tiff, kTagTransform, 16, matrix);
     }
-    if (info.crs) {
+    if (info.crs && hasGeoKeys(*info.crs)) {
         const GeoKeyTags keys = writeGeoKeys(*info.crs);
         TIFFSetField(tiff, kTagKeyDirectory, static_cast<int>(keys.directory.size()),
                      keys.directory.data());
@@ -130,6 +131,11 @@ public:
         if (TIFFWriteDirectory(m_file->handle()) != 1)
             return ioFailure(m_target.target(), m_file->takeMessage(), "check free space");
         m_file->close();
+        if (m_info.crs && !hasGeoKeys(*m_info.crs)) {
+            fs::path prj = m_target.target();
+            prj.replace_extension(".prj");
+            if (const auto done = writeText(prj, crs::toWkt(*m_info.crs)); !done) return done;
+        }
         return m_target.commit();
     }
 

@@ -13,7 +13,8 @@ class WktTest : public QObject {
 private slots:
     void readsBackWhatItWrites_data() {
         QTest::addColumn<int>("code");
-        for (const int code : knownCodes())
+        for (const int code : {4326, 4258, 3857, 3395, 3994, 3034, 32601, 32629, 32760, 25829, 2053,
+                               5513, 5514, 27572, 2056, 3031})
             QTest::newRow(qPrintable(QString::number(code))) << code;
     }
     void readsBackWhatItWrites() {

@@ -1,0 +1,37 @@
+#pragma once
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QLineEdit>
+
+#include "app/widgets/colour_button.h"
+#include "document/style.h"
+
+namespace ledge::app {
+
+/// Edits a graticule or grid: whose coordinates, interval, line, labels.
+class GridEditor : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit GridEditor(QWidget* parent = nullptr);
+    void show(const doc::GridStyle& style);
+
+Q_SIGNALS:
+    void edited(const ledge::doc::GridStyle& style);
+    void refused(const QString& why);
+
+private:
+    void take();
+
+    doc::GridStyle m_style;
+    QComboBox* m_kind;
+    QLineEdit* m_crs;
+    QDoubleSpinBox* m_interval;
+    QDoubleSpinBox* m_lineMm;
+    QDoubleSpinBox* m_labelPt;
+    ColourButton* m_colour;
+    QCheckBox* m_labels;
+};
+
+}  // namespace ledge::app

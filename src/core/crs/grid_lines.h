@@ -1,0 +1,28 @@
+#pragma once
+#include <vector>
+
+#include "core/crs/transformation.h"
+
+namespace ledge::crs {
+
+/// One line of a constant coordinate as it runs on a map; in pieces where it leaves the domain.
+struct GridLine {
+    double value = 0;         ///< the coordinate, in the grid's CRS
+    bool isConstantX = true;  ///< a meridian or an easting; else a parallel or a northing
+    std::vector<std::vector<Point>> pieces;  ///< in the map's CRS
+};
+
+/// Lines at multiples of `interval` (of the grid's unit) that cross a box of the map.
+/// `toMap` leads from the grid's CRS to the map's. Lines are followed closely enough that no point
+/// is off by more than `tolerance` (map units). At most 400 lines each way; fewer than asked come
+/// from a larger interval.
+std::vector<GridLine> gridLines(const CrsPtr& gridCrs, const Transformation& toMap,
+                                const Box& mapBox, double interval, double tolerance);
+
+/// A round interval of degrees, minutes or seconds that reaches `degrees`.
+double roundGraticuleInterval(double degrees);
+
+/// A meridian's or parallel's name without needless parts: 61° 30′ N, 10° W, 0°.
+std::string graticuleLabel(double degrees, bool isLatitude);
+
+}  // namespace ledge::crs

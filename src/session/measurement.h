@@ -1,0 +1,36 @@
+#pragma once
+#include <span>
+
+#include "core/feature/feature.h"
+#include "session/source_cache.h"
+
+namespace ledge::session {
+
+/// A path or an area measured on the ellipsoid of the map's datum and in the plane of its CRS.
+/// NaN where there is no such thing: the ellipsoidal side of plain local coordinates, the planar
+/// side of degrees.
+struct Measurement {
+    double ellipsoidalLength = kNaN, planarLength = kNaN;  ///< metres; the perimeter of an area
+    double ellipsoidalArea = kNaN, planarArea = kNaN;      ///< square metres, unsigned
+    double lastEllipsoidal = kNaN, lastPlanar = kNaN;      ///< of the last stretch, metres
+    double bearing = kNaN;      ///< of the last stretch at its start, degrees from true north
+    double gridBearing = kNaN;  ///< in the plane, degrees from grid north
+    double scaleFactor = kNaN;  ///< of the projection at the last point, along the last stretch
+    bool isArea = false;
+};
+/// `points` in the map's CRS. Two points or more make a path, three or more an area.
+Measurement measure(const crs::CrsPtr& mapCrs, std::span<const Point> points, bool isArea);
+
+/// The shortest lines between points as they run on the map: the true curves, in the map's CRS.
+std::vector<Point> trueCurve(const crs::CrsPtr& mapCrs, std::span<const Point> points,
+                             bool isClosed);
+
+/// The vertex of a drawn vector layer nearest to a place within reach (map units).
+std::optional<Point> nearestVertex(const doc::Document& document, const SourceCache& cache,
+                                   const crs::CrsPtr& mapCrs, Point at, double reach);
+
+/// A measurement as a table of one feature with its figures as fields.
+FeatureTable measurementTable(const crs::CrsPtr& mapCrs, std::span<const Point> points,
+                              const Measurement& measured);
+
+}  // namespace ledge::session

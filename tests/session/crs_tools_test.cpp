@@ -1,0 +1,187 @@
+#include <QTemporaryDir>
+#include <QTest>
+
+#include "core/crs/transformation.h"
+#include "core/crs/wkt.h"
+#include "session/crs_checks.h"
+#include "session/crs_shelf.h"
+#include "session/measurement.h"
+#include "session/reproject_file.h"
+
+using namespace ledge;
+using namespace ledge::session;
+
+namespace {
+const Box kSkerravoe{-10.95, 61.5, -10.45, 61.7};  // degrees
+
+Box inCrs(int code, const Box& lonLat) {
+    return crs::Transformation::between(*crs::crsFromCode(4326), *crs::crsFromCode(code))
+        ->forward(lonLat);
+}
+}  // namespace
+
+class CrsToolsTest : public QObject {
+    Q_OBJECT
+
+private slots:
+    void noticesDoubtfulCrs_data() {
+        using Kind = CrsConcern::Kind;
+        QTest::addColumn<int>("code");
+        QTest::addColumn<Box>("extent");
+        QTest::addColumn<int>("kind");  // -1: none
+        QTest::newRow("right") << 32629 << inCrs(32629, kSkerravoe) << -1;
+        QTest::newRow("degrees") << 4326 << kSkerravoe << -1;
+        QTest::newRow("undeclared") << 0 << kSkerravoe << int(Kind::Undeclared);
+        QTest::newRow("metres called degrees")
+            << 4326 << inCrs(32629, kSkerravoe) << int(Kind::TooLargeForDegrees);
+        QTest::newRow("degrees called metres")
+            << 32629 << kSkerravoe << int(Kind::LooksLikeDegrees);
+        QTest::newRow("another country")
+            << 2056 << inCrs(32629, kSkerravoe) << int(Kind::OutsideArea);
+        QTest::newRow("nothing in it") << 32629 << Box{} << -1;
+    }
+    void noticesDoubtfulCrs() {
+        QFETCH(int, code);
+        QFETCH(Box, extent);
+        QFETCH(int, kind);
+        const auto crs = code ? *crs::crsFromCode(code) : nullptr;
+        const auto concern = crsConcern(crs, extent);
+        QCOMPARE(concern ? int(concern->kind) : -1, kind);
+        if (concern) QVERIFY(!concern->badge.empty() && concern->text.size() > 20);
+    }
+
+    void guessesWhereDataWouldFit() {
+        const auto guesses = guessCrs(inCrs(32628, {-10.9, 61.52, -10.6, 61.66}), kSkerravoe,
+                                      *crs::crsFromCode(32629), std::vector<int>{32629, 3034});
+        QVERIFY(!guesses.empty());
+        QCOMPARE(guesses.front().code, 32628);
+        QVERIFY(guesses.front().share > 0.9);
+        for (const auto& guess : guesses) QVERIFY(guess.code != 32629);
+        QVERIFY(guessCrs({0, 0, 1, 1}, {}, nullptr, {}).empty());
+        const auto degrees = guessCrs(kSkerravoe, kSkerravoe, *crs::crsFromCode(32629), {});
+        QCOMPARE(degrees.front().code, 4326);
+    }
+
+    void saysWhatAnotherCrsChanges() {
+        const auto change =
+            crsChange(*crs::crsFromCode(32629), *crs::crsFromCode(3857), {-10.7, 61.6});
+        QString all;
+        for (const auto& line : change.lines) all += QString::fromStdString(line) + "\n";
+        QVERIFY2(all.contains("× 2.09") || all.contains("× 2.1"), qPrintable(all));
+        QVERIFY(all.contains("Areas there: +3"));
+        const auto away =
+            crsChange(*crs::crsFromCode(32629), *crs::crsFromCode(2056), {-10.7, 61.6});
+        QVERIFY(QString::fromStdString(away.warning).contains("Switzerland"));
+        const auto datum = crsChange(*crs::crsFromCode(32629), *crs::crsFromCode(23029), {-8, 42});
+        all.clear();
+        for (const auto& line : datum.lines) all += QString::fromStdString(line) + "\n";
+        QVERIFY2(all.contains("Between the datums") && all.contains("±"), qPrintable(all));
+    }
+
+    void measuresBothWays() {
+        const auto utm = *crs::crsFromCode(32629);
+        // A kilometre east on the central meridian: the grid is 0.9996 of the ground.
+        const std::vector<Point> path{{500000, 6800000}, {501000, 6800000}};
+        const auto m = measure(utm, path, false);
+        QCOMPARE(m.planarLength, 1000.0);
+        QVERIFY(std::abs(m.ellipsoidalLength - 1000 / 0.9996) < 0.001);
+        QVERIFY(std::abs(m.scaleFactor - 0.9996) < 1e-6);
+        QVERIFY(std::abs(m.gridBearing - 90) < 1e-9);
+        QVERIFY(std::abs(m.bearing - 90) < 0.02);
+        const std::vector<Point> square{
+            {499500, 6799500}, {500500, 6799500}, {500500, 6800500}, {499500, 6800500}};
+        const auto area = measure(utm, square, true);
+        QCOMPARE(area.planarArea, 1e6);
+        QVERIFY(std::abs(area.ellipsoidalArea - 1e6 / (0.9996 * 0.9996)) < 3);
+        QVERIFY(std::abs(area.ellipsoidalLength - 4000 / 0.9996) < 0.01);
+        // Without a CRS there is a plane only; in degrees an ellipsoid only.
+        const auto local = measure(nullptr, path, false);
+        QVERIFY(std::isnan(local.ellipsoidalLength) && local.planarLength == 1000);
+        const auto degrees =
+            measure(*crs::crsFromCode(4326), std::vector<Point>{{0, 0}, {1, 0}}, false);
+        QVERIFY(std::isnan(degrees.planarLength));
+        QVERIFY(std::abs(degrees.ellipsoidalLength - 111319.4908) < 0.001);
+        QVERIFY(std::isnan(measure(utm, std::vector<Point>{{0, 0}}, false).planarLength));
+    }
+
+    void countsFeetAsFeet() {
+        // A grid in US survey feet: planar lengths are metres all the same.
+        const auto texas = *crs::crsFromCode(2278);
+        const auto m =
+            measure(texas, std::vector<Point>{{2000000, 13700000}, {2000000, 13710000}}, false);
+        QVERIFY(std::abs(m.planarLength - 3048.006096) < 1e-3);
+        QVERIFY(std::abs(m.ellipsoidalLength / m.planarLength - 1) < 2e-4);
+    }
+
+    void drawsTheShortestWayAsACurve() {
+        const auto mercator = *crs::crsFromCode(3395);
+        const auto way = crs::Transformation::between(*crs::crsFromCode(4326), mercator);
+        const std::vector<Point> ends{way->forward(Point{-60, 50}), way->forward(Point{10, 50})};
+        const auto curve = trueCurve(mercator, ends, false);
+        QVERIFY(curve.size() > 50);
+        double top = ends[0].y;
+        for (const Point p : curve) top = std::max(top, p.y);
+        QVERIFY(top > ends[0].y + 500000);  // it bends to the north
+        QCOMPARE(trueCurve(nullptr, ends, true).size(), std::size_t{3});
+    }
+
+    void keepsAMeasurementAsFeatures() {
+        const auto utm = *crs::crsFromCode(32629);
+        const std::vector<Point> ring{{0, 0}, {0, 100}, {100, 100}};
+        const auto table = measurementTable(utm, ring, measure(utm, ring, true));
+        QCOMPARE(table.info.geometry, GeometryType::Polygon);
+        QCOMPARE(table.features[0].geometry.points.size(), std::size_t{4});
+        QVERIFY(table.fieldIndex("area_m2") >= 0);
+    }
+
+    void keepsFavouritesInAFile() {
+        QTemporaryDir folder;
+        const auto file = std::filesystem::path(folder.path().toStdString()) / "deep" / "crs.json";
+        CrsShelf shelf(file);
+        QVERIFY(shelf.setFavourite("EPSG:32629", true).has_value());
+        for (int i = 0; i < 12; ++i)
+            QVERIFY(shelf.addRecent("EPSG:" + std::to_string(32601 + i)).has_value());
+        const CrsShelf again(file);
+        QVERIFY(again.isFavourite("EPSG:32629"));
+        QCOMPARE(again.recent().size(), std::size_t{8});
+        QCOMPARE(again.recent().front(), std::string("EPSG:32612"));
+        QVERIFY(shelf.setFavourite("EPSG:32629", false).has_value());
+        QVERIFY(!CrsShelf(file).isFavourite("EPSG:32629"));
+        QFile damaged(QString::fromStdString(file.string()));
+        QVERIFY(damaged.open(QIODevice::WriteOnly));
+        damaged.write("{ not json");
+        damaged.close();
+        QVERIFY(CrsShelf(file).recent().empty());
+    }
+
+    void reprojectsSourcesToFiles() {
+        QTemporaryDir folder;
+        const auto at = [&](const char* name) {
+            return std::filesystem::path(folder.path().toStdString()) / name;
+        };
+        RasterInfo info;
+        info.crs = *crs::crsFromCode(32629);
+        info.toWorld = {100, 0, 400000, 0, -100, 6850000};
+        info.bands = {{CellType::Float32, -9999.0, "metre"}};
+        const MemoryRaster raster(info, Grid<float>(90, 120, 42.0F));
+        QVERIFY(io::writeRaster(raster, at("dem.tif"), io::Compression::Deflate, {}).has_value());
+        const SourceCache cache;
+        doc::SourceRef source;
+        source.name = "dem";
+        source.path = at("dem.tif");
+        const auto done = reprojectToFile(cache, source, *crs::crsFromCode(3034),
+                                          Resampling::Bilinear, at("moved.tif"), {});
+        QVERIFY2(done.has_value(), done ? "" : done.error().text().c_str());
+        const auto moved = std::get<RasterPtr>(*io::openSource(at("moved.tif")));
+        QCOMPARE(moved->info().crs->code, 3034);
+        const auto stats = statistics(*moved, 0);
+        QVERIFY(stats->count > 9000 && stats->min == 42 && stats->max == 42);
+        source.declaredCrs = "local";
+        QVERIFY(!reprojectToFile(cache, source, *crs::crsFromCode(3034), Resampling::Bilinear,
+                                 at("no.tif"), {}));
+        QVERIFY(!std::filesystem::exists(at("no.tif")));
+    }
+};
+
+QTEST_GUILESS_MAIN(CrsToolsTest)
+#include "crs_tools_test.moc"
