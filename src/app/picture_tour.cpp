@@ -3,6 +3,9 @@
 #include <QApplication>
 #include <QDir>
 #include <QElapsedTimer>
+#include <QLineEdit>
+#include <QPainter>
+#include <QPushButton>
 #include <QThread>
 
 #include "app/main_window.h"
@@ -55,7 +58,33 @@ bool takePictures(MainWindow& window, const QString& folder) {
     waitUntilIdle(window);
     window.map()->probeAt(window.map()->rect().center() + QPoint(-10, -36));
     take("probe");
+    workspace.setTool(Tool::Measure);
+    const auto from = window.map()->frame();
+    for (const Point share : {Point{0.2, 0.75}, Point{0.35, 0.35}, Point{0.62, 0.5}}) {
+        window.map()->measuring().hover(
+            from.toMap()({share.x * from.widthPx, share.y * from.heightPx}));
+        window.map()->measuring().add();
+    }
+    window.map()->measuring().finish();
+    take("measure");
     workspace.setTool(Tool::Move);
+    workspace.selectLayer(layerNamed(document, "Old survey grid"));
+    workspace.setBench(Bench::Data);
+    take("declare");
+    // The picker is a window of its own: it is laid over the picture where it stands.
+    if (auto* chip = window.findChild<QPushButton*>("crsChip")) {
+        chip->click();
+        waitUntilIdle(window);
+        if (auto* picker = window.findChild<QWidget*>("crsPicker")) {
+            if (auto* search = picker->findChild<QLineEdit*>("crsSearch"))
+                search->setText("lcc europe");
+            waitUntilIdle(window);
+            QPixmap picture = window.grab();
+            QPainter(&picture).drawPixmap(window.mapFromGlobal(picker->pos()), picker->grab());
+            allWritten = picture.save(folder + "/crs.png") && allWritten;
+            picker->close();
+        }
+    }
     if (!document.sheets.empty()) {
         const auto& sheet = document.sheets.front();
         workspace.showSheet(sheet.id);

@@ -68,7 +68,7 @@ QMenu::item { padding: 5px 18px 5px 10px; border-radius: 4px; }
 QMenu::item:selected { background: @stone; }
 QMenu::separator { height: 1px; background: @line; margin: 4px 6px; }
 QListWidget { background: @surface; border: 1px solid @line; border-radius: 6px; outline: 0; }
-QListWidget::item { padding: 4px 6px; }
+QListWidget::item { padding: 4px 6px; border: none; }
 QListWidget::item:selected { background: @stone; color: @text; }
 )css");
     const std::pair<const char*, QColor> names[] = {

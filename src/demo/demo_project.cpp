@@ -189,6 +189,9 @@ Document demoProject(const std::filesystem::path& folder, const Features& f,
     places.labels.sizePt = 7;
     b.put("Places", b.source("Places", "places.geojson"), places);
 
+    GridLines graticule;
+    b.dark(b.put("Graticule", 0, graticule));
+
     const Point middle = f.coast.features.front().geometry.box().centre();
     const MapView whole{middle + Point{0, -300}, 100000, 0};
     Point summitAt = middle;

@@ -4,7 +4,9 @@
 #include <set>
 
 #include "core/base/numbers.h"
+#include "core/base/units.h"
 #include "core/crs/catalogue.h"
+#include "core/crs/geodesic.h"
 #include "core/crs/transformation.h"
 
 namespace ledge::session {
@@ -98,6 +100,21 @@ std::vector<CrsGuess> guessCrs(const Box& extent, const Box& place, const crs::C
     for (std::size_t i = 0; i < std::min<std::size_t>(4, found.size()); ++i)
         out.push_back(found[i].guess);
     return out;
+}
+
+std::string misplacement(const Box& extent, const crs::CrsPtr& mapCrs, const Box& place) {
+    if (!mapCrs || extent.isEmpty() || place.isEmpty()) return {};
+    const Box there = lonLatBox(mapCrs, extent);
+    if (there.isEmpty())
+        return "Taken as coordinates of the map (" + mapCrs->name + ") they lie nowhere on earth.";
+    if (there.intersects(place)) return {};
+    const auto line = crs::Geodesic(mapCrs->ellipsoid).inverse(place.centre(), there.centre());
+    constexpr const char* kWinds[] = {"north", "north-east", "east", "south-east",
+                                      "south", "south-west", "west", "north-west"};
+    const int wind = static_cast<int>(std::lround(line.bearingStart / 45) + 8) % 8;
+    return "Taken as coordinates of the map (" + mapCrs->name + ") they lie " +
+           formatLength(line.distance, LengthUnit::Metric) + " " + kWinds[wind] +
+           " of the other data.";
 }
 
 CrsChange crsChange(const crs::CrsPtr& from, const crs::CrsPtr& to, Point lonLat) {

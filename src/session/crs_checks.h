@@ -29,6 +29,10 @@ struct CrsGuess {
 std::vector<CrsGuess> guessCrs(const Box& extent, const Box& place, const crs::CrsPtr& mapCrs,
                                std::span<const int> codesInUse);
 
+/// How far data of unknown CRS lie from the rest of a project (longitudes and latitudes) when their
+/// coordinates are taken as the map's own, in words; empty when they lie on it.
+std::string misplacement(const Box& extent, const crs::CrsPtr& mapCrs, const Box& place);
+
 /// What another CRS for a map changes, a line each: unit, distortion at a place (longitude and
 /// latitude), the operation between the datums with its accuracy, whether the place is outside the
 /// area it is meant for.

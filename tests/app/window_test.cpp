@@ -1,4 +1,6 @@
 #include <QApplication>
+#include <QClipboard>
+#include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QDropEvent>
 #include <QFile>
@@ -11,6 +13,7 @@
 #include "app/main_window.h"
 #include "app/picture_tour.h"
 #include "app/theme.h"
+#include "core/crs/transformation.h"
 #include "document/edits/sheet_edits.h"
 #include "support/coarse_demo.h"
 
@@ -51,6 +54,7 @@ private:
 
 private slots:
     void initTestCase() {
+        qputenv("XDG_CONFIG_HOME", m_dir.path().toUtf8());
         auto& application = *qobject_cast<QApplication*>(QCoreApplication::instance());
         applyTheme(application, false);
         m_session = std::make_unique<session::Session>(m_dir.path().toStdString() + "/recovery");
@@ -294,6 +298,176 @@ private slots:
         QCOMPARE(style.classing, doc::Classing::Categories);
         QVERIFY(style.categories.size() > 1);
         m_session->undo();
+    }
+
+    void seesWhyASourceIsMisplacedAndMendsItInTwoClicks() {
+        const auto id = layer("Old survey grid");
+        m_window->workspace().setBench(Bench::Style);
+        waitUntilIdle(*m_window);
+        auto* facts = strip("Old survey grid")->findChild<QLabel*>("facts");
+        QVERIFY(facts->text().contains("no CRS"));
+        Q_EMIT facts->linkActivated("act");  // the first click
+        QCOMPARE(m_window->workspace().bench(), Bench::Data);
+        QTRY_VERIFY(m_window->findChild<QPushButton*>("guess0"));
+        auto* concern = find<QLabel>("crsConcern");
+        QVERIFY2(concern->text().contains("lie") && concern->text().contains("of the other data"),
+                 qPrintable(concern->text()));
+        auto* guess = find<QPushButton>("guess0");
+        QVERIFY2(guess->text().contains("UTM zone 28N"), qPrintable(guess->text()));
+        press(guess);  // the second
+        QVERIFY(waitUntilIdle(*m_window));
+        QCOMPARE(*document().source(document().layer(id)->source)->declaredCrs,
+                 std::string("EPSG:32628"));
+        QTRY_VERIFY(!facts->text().contains("no CRS"));
+        m_session->undo();
+        QVERIFY(waitUntilIdle(*m_window));
+        QVERIFY(!document().source(document().layer(id)->source)->declaredCrs);
+    }
+
+    void picksACrsForTheMapAndKeepsThePlace() {
+        const doc::MapView before = m_window->workspace().view();
+        const Point place = crs::toLonLat(m_session->mapCrs(), before.centre);
+        press(find<QPushButton>("crsChip"));
+        auto* picker = m_window->findChild<QWidget*>("crsPicker");
+        QVERIFY(picker);
+        auto* search = picker->findChild<QLineEdit*>("crsSearch");
+        QTest::keyClicks(search, "laea europe");
+        auto* list = picker->findChild<QListWidget*>("crsList");
+        QVERIFY(list->currentItem());
+        while (list->currentItem() && !list->currentItem()->text().contains("EPSG:3035")) {
+            const int row = list->currentRow();
+            QTest::keyClick(search, Qt::Key_Down);
+            if (list->currentRow() == row) break;
+        }
+        QVERIFY(list->currentItem()->text().contains("EPSG:3035"));
+        auto* preview = picker->findChild<QLabel*>("crsPreview");
+        QTRY_VERIFY(!preview->pixmap(Qt::ReturnByValue).isNull());
+        const QString change = picker->findChild<QLabel*>("crsChange")->text();
+        QVERIFY2(change.contains("Areas there") && change.contains("Grid north"),
+                 qPrintable(change));
+        press(picker->findChild<QPushButton*>("crsStar"));
+        press(picker->findChild<QPushButton*>("crsUse"));
+        QVERIFY(waitUntilIdle(*m_window));
+        QCOMPARE(document().mapCrs, std::string("EPSG:3035"));
+        const Point now = crs::toLonLat(m_session->mapCrs(), m_window->workspace().view().centre);
+        QVERIFY(distance(now, place) < 1e-6);
+        QVERIFY(m_window->workspace().crsShelf().isFavourite("EPSG:3035"));
+        m_session->undo();
+        QCOMPARE(document().mapCrs, std::string("EPSG:32629"));
+        m_window->workspace().setView(before);
+        QVERIFY(waitUntilIdle(*m_window));
+    }
+
+    void makesACrsOfItsOwn() {
+        press(find<QPushButton>("crsChip"));
+        auto* picker = m_window->findChild<QWidget*>("crsPicker");
+        press(picker->findChild<QPushButton*>("crsMake"));
+        auto* maker = picker->findChild<QWidget*>("crsMaker");
+        auto* method = maker->findChild<QComboBox*>("ownMethod");
+        method->setCurrentIndex(method->findText("Lambert Azimuthal Equal Area"));
+        maker->findChild<QLineEdit*>("own_latitude_of_center")->setText("95");
+        maker->findChild<QLineEdit*>("own_longitude_of_center")->setText("-10.7");
+        maker->findChild<QLineEdit*>("ownName")->setText("Skerravoe equal area");
+        press(maker->findChild<QPushButton*>("ownMake"));
+        QVERIFY(document().customCrs.empty());  // 95 degrees: refused in words
+        maker->findChild<QLineEdit*>("own_latitude_of_center")->setText("61.6");
+        press(maker->findChild<QPushButton*>("ownMake"));
+        QCOMPARE(document().customCrs.size(), std::size_t{1});
+        const auto own = crs::parseCrs(document().customCrs[0].wkt);
+        QVERIFY(own.has_value());
+        QCOMPARE((*own)->name, std::string("Skerravoe equal area"));
+        QCOMPARE((*own)->parameters.latitudeOfOrigin, 61.6);
+        press(picker->findChild<QPushButton*>("crsUse"));
+        QVERIFY(waitUntilIdle(*m_window));
+        QVERIFY(m_session->mapCrs()->method == crs::Method::LambertAzimuthalEqualArea);
+        m_session->undo();
+        m_session->undo();
+        QVERIFY(document().customCrs.empty());
+        Q_EMIT m_window->workspace().fitAsked(0);
+        QVERIFY(waitUntilIdle(*m_window));
+    }
+
+    void measuresWithTheMouse() {
+        press(find<QToolButton>("toolMeasure"));
+        auto* map = m_window->map();
+        map->measuring().setSnaps(false);
+        const QPoint from(200, 300), to(420, 180), third(480, 360);
+        QTest::mouseClick(map, Qt::LeftButton, {}, from);
+        QTest::mouseClick(map, Qt::LeftButton, {}, to);
+        QCOMPARE(map->measuring().points().size(), std::size_t{2});
+        const auto m = map->measuring().measured();
+        QVERIFY(m.planarLength > 100 && std::isfinite(m.ellipsoidalLength));
+        QVERIFY(std::abs(m.planarLength / m.ellipsoidalLength - 1) < 0.01);
+        auto* panel = m_window->findChild<MeasurePanel*>();
+        QVERIFY(panel->isVisible());
+        press(panel->findChild<QPushButton*>("measureCopy"));
+        QVERIFY(QGuiApplication::clipboard()->text().contains("km"));
+        auto* unit = panel->findChild<QComboBox*>("measureUnit");
+        unit->setCurrentIndex(3);
+        Q_EMIT unit->activated(3);
+        QVERIFY(panel->asText().contains("nmi"));
+        m_session->undo();
+        auto* kind = panel->findChild<QComboBox*>("measureKind");
+        kind->setCurrentIndex(1);
+        Q_EMIT kind->activated(1);
+        QTest::mouseClick(map, Qt::LeftButton, {}, third);
+        QVERIFY(map->measuring().measured().ellipsoidalArea > 1000);
+        QTest::keyClick(map, Qt::Key_Backspace);
+        QCOMPARE(map->measuring().points().size(), std::size_t{2});
+        QTest::keyClick(map, Qt::Key_Escape);
+        QVERIFY(map->measuring().points().empty());
+        press(find<QToolButton>("toolMove"));
+        QVERIFY(!panel->isVisible());
+    }
+
+    void snapsToVertices() {
+        press(find<QToolButton>("toolMeasure"));
+        auto* map = m_window->map();
+        map->measuring().setSnaps(true);
+        // Right on a place, some pixels aside.
+        const auto* source = document().source(document().layer(layer("Places"))->source);
+        const auto features = m_session->sources()->features(*source, m_session->mapCrs());
+        const auto frame = map->frame();
+        const QRectF inside(QRectF(map->rect()).adjusted(60, 80, -380, -60));
+        Point vertex = kNowhere;
+        for (const Feature& f : (*features)->table->features) {
+            const Point px = frame.toPixels()(f.geometry.points.front());
+            if (inside.contains(px.x, px.y)) vertex = f.geometry.points.front();
+        }
+        QVERIFY(vertex.isFinite());
+        const Point px = frame.toPixels()(vertex);
+        const QPoint aside = QPointF(px.x + 2, px.y - 1).toPoint();
+        QTest::mouseMove(map, aside);
+        QTest::qWait(200);
+        QTest::mouseMove(map, aside + QPoint(1, 0));
+        QTest::qWait(200);
+        QTest::mouseClick(map, Qt::LeftButton, {}, aside);
+        QCOMPARE(map->measuring().points().size(), std::size_t{1});
+        QVERIFY(distance(map->measuring().points()[0], vertex) < 10 * frame.unitsPerPx());
+        QTest::keyClick(map, Qt::Key_Escape);
+        press(find<QToolButton>("toolMove"));
+    }
+
+    void drawsAGraticule() {
+        const QImage before = mapPicture();
+        m_window->workspace().setBench(Bench::Data);
+        press(find<QPushButton>("addGraticule"));
+        QVERIFY(waitUntilIdle(*m_window));
+        QCOMPARE(m_window->workspace().bench(), Bench::Style);
+        QVERIFY(mapPicture() != before);
+        QVERIFY(m_window->map()->report().problems.empty());
+        auto* crs = find<QLineEdit>("gridCrs");
+        crs->setFocus();
+        QTest::keyClicks(crs, "EPSG:1");
+        QTest::keyClick(crs, Qt::Key_Return);
+        QCOMPARE(m_window->workspace().layer()->as<doc::GridLines>()->style.crs, std::string());
+        auto* interval = find<QDoubleSpinBox>("gridInterval");
+        interval->setValue(0.05);
+        QCOMPARE(m_window->workspace().layer()->as<doc::GridLines>()->style.interval, 0.05);
+        crs->clear();
+        while (m_session->history().undoLabel() != std::string("Add graticule")) m_session->undo();
+        m_session->undo();
+        QVERIFY(waitUntilIdle(*m_window));
     }
 
     void declaresACrs() {

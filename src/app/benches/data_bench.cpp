@@ -202,7 +202,8 @@ void DataBench::addGridLines(bool isGraticule) {
 
 void DataBench::guess(const doc::SourceRef& source, const session::SourceFacts& facts) {
     if (m_guessed == source) return showGuesses(m_guesses);
-    m_guessed = source;
+    m_guessed = {};
+    m_misplaced.clear();
     m_guesses.clear();
     showGuesses({});
     Box place;
@@ -214,16 +215,24 @@ void DataBench::guess(const doc::SourceRef& source, const session::SourceFacts& 
         place.add(known->lonLat);
         if (known->definition && known->definition->code) codes.push_back(known->definition->code);
     }
-    if (place.isEmpty()) m_guessed = {};  // try again when the other facts are there
+    if (place.isEmpty()) return;  // again when the facts of the others are there
     m_guesser.start([this, extent = facts.extent, place, codes, source,
+                     isDeclared = facts.definition != nullptr,
                      mapCrs = workspace().session().mapCrs()](const std::stop_token& stop) {
         auto found = session::guessCrs(extent, place, mapCrs, codes);
+        const auto misplaced =
+            isDeclared ? std::string() : session::misplacement(extent, mapCrs, place);
         if (stop.stop_requested()) return;
-        QMetaObject::invokeMethod(this, [this, source, found = std::move(found)] {
+        QMetaObject::invokeMethod(this, [this, source, misplaced, found = std::move(found)] {
+            m_guessed = source;
+            m_guesses = found;
+            m_misplaced = qtext(misplaced);
             const auto* now = workspace().source();
             if (!now || !(*now == source)) return;
-            m_guesses = found;
             showGuesses(m_guesses);
+            const auto* known = m_facts.facts(source);
+            if (known && known->concern)
+                m_concern->setText(qtext(known->concern->text) + " " + m_misplaced);
         });
     });
 }
@@ -336,7 +345,9 @@ void DataBench::showFacts(const doc::SourceRef& source, const session::SourceFac
     // In a project of plain local coordinates nothing needs a CRS.
     const bool isDoubtful = facts.concern && (crs || mapCrs);
     m_concern->setVisible(isDoubtful);
-    if (isDoubtful) m_concern->setText(qtext(facts.concern->text));
+    if (isDoubtful)
+        m_concern->setText(qtext(facts.concern->text) +
+                           (m_guessed == source ? " " + m_misplaced : QString()));
     if (isDoubtful)
         guess(source, facts);
     else

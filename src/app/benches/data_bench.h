@@ -50,6 +50,7 @@ private:
     QLabel* m_fields;
     QVBoxLayout* m_folder;
     std::vector<session::CrsGuess> m_guesses;
+    QString m_misplaced;       ///< where it lies as long as its CRS is unknown
     doc::SourceRef m_guessed;  ///< the source the guesses are for
     LatestWorker m_guesser;
 };

@@ -61,8 +61,8 @@ void GridEditor::take() {
     next.labelPt = m_labelPt->value();
     next.hasLabels = m_labels->isChecked();
     if (const auto crs = crs::parseCrs(next.crs); !crs) {
-        Q_EMIT refused(QString::fromStdString(crs.error().text()));
-        return;
+        if (sender() == m_crs) Q_EMIT refused(QString::fromStdString(crs.error().text()));
+        next.crs = m_style.crs;  // what is wrong in one field stops no other
     }
     m_style = next;
     Q_EMIT edited(next);

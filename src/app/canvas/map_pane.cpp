@@ -47,6 +47,7 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
     connect(&workspace, &Workspace::fitAsked, this, &MapPane::zoomTo);
     connect(&workspace, &Workspace::toolChanged, this, [this] {
         setCursor(toolCursor());
+        m_flashed = {};
         update();
     });
     connect(&m_measuring, &MeasureOverlay::changed, this, qOverload<>(&QWidget::update));

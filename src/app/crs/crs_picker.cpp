@@ -3,6 +3,7 @@
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QPainter>
+#include <algorithm>
 
 #include "app/benches/bench_page.h"
 #include "app/crs/crs_maker.h"
@@ -11,7 +12,6 @@
 #include "core/crs/catalogue.h"
 #include "core/crs/transformation.h"
 #include "document/edits/layer_edits.h"
-#include "session/new_layers.h"
 
 namespace ledge::app {
 namespace {
@@ -162,9 +162,18 @@ void CrsPicker::fillList() {
             addHeading(tr("Definition"));
             addCrs(typed);
         }
-        const auto found = catalogue.find(typed, 60);
-        addHeading(found.empty() ? tr("Nothing of this code, name or place") : tr("Found"));
-        for (const auto* entry : found) addCrs(codeText(entry->code));
+        auto found = catalogue.find(typed, 60);
+        // Those meant for the place first; the rest in the order found.
+        const auto elsewhere =
+            std::stable_partition(found.begin(), found.end(), [this](const auto* e) {
+                return !m_request.place.isFinite() ||
+                       crs::AreaOfUse{{}, e->area}.contains(m_request.place);
+            });
+        if (found.empty()) addHeading(tr("Nothing of this code, name or place"));
+        if (elsewhere != found.begin()) addHeading(tr("Found, for this place"));
+        for (auto it = found.begin(); it != elsewhere; ++it) addCrs(codeText((*it)->code));
+        if (elsewhere != found.end()) addHeading(tr("Found, for other places"));
+        for (auto it = elsewhere; it != found.end(); ++it) addCrs(codeText((*it)->code));
     } else {
         if (!m_request.guesses.empty()) {
             addHeading(tr("In these it would lie on the other data"));

@@ -11,10 +11,10 @@ constexpr double kMile = 5280 * kFoot, kSurveyMile = 5280 * kSurveyFoot;
 constexpr double kNauticalMile = 1852;
 constexpr double kAcre = 43560 * kFoot * kFoot;
 
-// Four significant digits at most, none of them after the second decimal.
+// Four or five significant digits, so that two measures of one thing can be told apart.
 std::string rounded(double value) {
     const double size = std::abs(value);
-    const int decimals = size >= 1000 ? 0 : size >= 100 ? 1 : 2;
+    const int decimals = size >= 1000 ? 0 : size >= 100 ? 1 : size >= 10 ? 2 : 3;
     return formatNumber(value, {decimals, true});
 }
 }  // namespace

@@ -16,9 +16,17 @@ const double kTol0 = kEps, kTol1 = 200 * kEps, kTol2 = std::sqrt(kEps);
 const double kTolBisect = kEps * std::sqrt(kEps);
 const double kXThreshold = 1000 * std::sqrt(kEps);
 
+// The numbers here are far from the ends of the range: no need for std::hypot's care.
+double norm(double s, double c) { return std::sqrt(s * s + c * c); }
+
 void normalise(double& s, double& c) {
-    const double h = std::hypot(s, c);
+    const double h = norm(s, c);
     s /= h, c /= h;
+}
+
+// Within [-180, 180]; nearly always there already.
+double folded(double degrees) {
+    return std::abs(degrees) <= 180 ? degrees : std::remainder(degrees, 360.0);
 }
 
 struct SineCosine {
@@ -26,9 +34,9 @@ struct SineCosine {
 };
 // Exact at multiples of 90 degrees.
 SineCosine ofDegrees(double degrees) {
-    const double folded = std::remainder(degrees, 360.0);
-    const int quadrant = static_cast<int>(std::lround(folded / 90));
-    const double r = (folded - 90.0 * quadrant) * kRadiansPerDegree;
+    const double turned = folded(degrees);
+    const int quadrant = static_cast<int>(turned / 90 + (turned < 0 ? -0.5 : 0.5));
+    const double r = (turned - 90.0 * quadrant) * kRadiansPerDegree;
     const double s = std::sin(r), c = std::cos(r);
     switch (quadrant & 3) {
     case 0: return {s, c};
@@ -262,7 +270,7 @@ double Geodesic::startingPoint(double sbet1, double cbet1, double sbet2, double 
     salp1 = cbet2 * somg12;
     calp1 = comg12 >= 0 ? sbet12 + cbet2 * sbet1 * somg12 * somg12 / (1 + comg12)
                         : sbet12a - cbet2 * sbet1 * somg12 * somg12 / (1 - comg12);
-    const double ssig12 = std::hypot(salp1, calp1);
+    const double ssig12 = norm(salp1, calp1);
     const double csig12 = sbet1 * sbet2 + cbet1 * cbet2 * comg12;
     if (isShort && ssig12 < m_etol2) {
         salp2 = cbet1 * somg12;
@@ -302,7 +310,7 @@ Geodesic::Hybrid Geodesic::longitudeAt(double sbet1, double cbet1, double dn1, d
                                        bool wantsSlope) const {
     Hybrid h;
     if (sbet1 == 0 && calp1 == 0) calp1 = -kTiny;
-    const double salp0 = salp1 * cbet1, calp0 = std::hypot(calp1, salp1 * sbet1);
+    const double salp0 = salp1 * cbet1, calp0 = norm(calp1, salp1 * sbet1);
     const double somg1 = salp0 * sbet1, comg1 = calp1 * cbet1;
     h.ssig1 = sbet1, h.csig1 = comg1;
     normalise(h.ssig1, h.csig1);
@@ -338,7 +346,7 @@ Geodesic::Hybrid Geodesic::longitudeAt(double sbet1, double cbet1, double dn1, d
 }
 
 Geodesic::Solution Geodesic::solve(Point from, Point to, bool wantsArea) const {
-    double lon12 = std::remainder(to.x - from.x, 360.0);
+    double lon12 = folded(to.x - from.x);
     const int lonSign = lon12 >= 0 ? 1 : -1;
     lon12 *= lonSign;
     const double lam12 = lon12 * kRadiansPerDegree;
@@ -438,7 +446,7 @@ Geodesic::Solution Geodesic::solve(Point from, Point to, bool wantsArea) const {
     Solution out;
     out.s12 = s12;
     if (wantsArea) {
-        const double salp0 = salp1 * b1.c, calp0 = std::hypot(calp1, salp1 * b1.s);
+        const double salp0 = salp1 * b1.c, calp0 = norm(calp1, salp1 * b1.s);
         if (calp0 != 0 && salp0 != 0) {
             double ssig1 = b1.s, csig1 = calp1 * b1.c, ssig2 = b2.s, csig2 = calp2 * b2.c;
             normalise(ssig1, csig1);
@@ -487,7 +495,7 @@ Geodesic::End Geodesic::direct(Point from, double bearing, double distance) cons
     bet1.s *= m_f1;
     normalise(bet1.s, bet1.c);
     bet1.c = std::max(kTiny, bet1.c);
-    const double salp0 = alp1.s * bet1.c, calp0 = std::hypot(alp1.c, alp1.s * bet1.s);
+    const double salp0 = alp1.s * bet1.c, calp0 = norm(alp1.c, alp1.s * bet1.s);
     double ssig1 = bet1.s;
     double csig1 = bet1.s != 0 || alp1.c != 0 ? bet1.c * alp1.c : 1.0;
     const double somg1 = salp0 * bet1.s, comg1 = csig1;
@@ -506,7 +514,7 @@ Geodesic::End Geodesic::direct(Point from, double bearing, double distance) cons
     const double ssig2 = ssig1 * cs + csig1 * ss;
     double csig2 = csig1 * cs - ssig1 * ss;
     const double sbet2 = calp0 * ssig2;
-    double cbet2 = std::hypot(salp0, calp0 * csig2);
+    double cbet2 = norm(salp0, calp0 * csig2);
     if (cbet2 == 0) cbet2 = csig2 = kTiny;
     const double salp2 = salp0, calp2 = calp0 * csig2;
     const double east = std::copysign(1.0, salp0), somg2 = salp0 * ssig2, comg2 = csig2;

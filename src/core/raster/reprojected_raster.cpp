@@ -5,6 +5,7 @@
 #include <mutex>
 
 #include "core/base/parallel.h"
+#include "core/raster/bilinear_row.h"
 
 namespace ledge {
 namespace {
@@ -24,12 +25,36 @@ std::array<double, 4> cubicWeights(double t) {
             ((-1.5 * t + 2) * t + 0.5) * t, (0.5 * t - 0.5) * t * t};
 }
 
+// Source positions along one row of a part whose corners are interpolated between.
+struct RowLine {
+    Point left, step;
+
+    RowLine(const std::array<Point, 4>& corners, CellWindow part, std::int64_t row) {
+        const double w = static_cast<double>(part.cols - 1), h = static_cast<double>(part.rows - 1);
+        const double v = h > 0 ? static_cast<double>(row) / h : 0;
+        left = corners[0] * (1 - v) + corners[2] * v;
+        const Point right = corners[1] * (1 - v) + corners[3] * v;
+        step = w > 0 ? (right - left) * (1 / w) : Point{};
+    }
+    Point at(std::int64_t col) const {
+        const auto c = static_cast<double>(col);
+        return {left.x + step.x * c, left.y + step.y * c};
+    }
+};
+
 // Source cells around a window, with columns that may run past the seam of a raster that reaches
 // around the earth.
 template <typename T>
 struct Patch {
+    Patch(std::int64_t firstRow, std::int64_t firstCol, std::int64_t rows, std::int64_t cols)
+        : cells(static_cast<std::size_t>(rows), static_cast<std::size_t>(cols),
+                std::numeric_limits<T>::quiet_NaN()),
+          col(firstCol), row(firstRow), m_first(cells.cells().data()), m_stride(cols),
+          m_left(static_cast<double>(firstCol) + 0.5), m_top(static_cast<double>(firstRow) + 0.5),
+          m_lastCol(static_cast<double>(cols - 1)), m_lastRow(static_cast<double>(rows - 1)) {}
+
     Grid<T> cells;
-    std::int64_t col = 0, row = 0;
+    std::int64_t col, row;
 
     T at(std::int64_t r, std::int64_t c) const {
         r -= row, c -= col;
@@ -56,19 +81,22 @@ struct Patch {
     }
 
     T nearest(Point p) const {
-        return at(static_cast<std::int64_t>(std::floor(p.y)),
-                  static_cast<std::int64_t>(std::floor(p.x)));
+        const double px = p.x - static_cast<double>(col), py = p.y - static_cast<double>(row);
+        if (!(px >= 0 && py >= 0 && px < m_lastCol + 1 && py < m_lastRow + 1))
+            return std::numeric_limits<T>::quiet_NaN();
+        return m_first[static_cast<std::ptrdiff_t>(py) * m_stride +
+                       static_cast<std::ptrdiff_t>(px)];
     }
 
     T bilinear(Point p) const {
-        const double x = p.x - 0.5, y = p.y - 0.5;
-        const double fx = std::floor(x), fy = std::floor(y);
-        const double u = x - fx, v = y - fy;
-        const auto c = static_cast<std::int64_t>(fx) - col, r = static_cast<std::int64_t>(fy) - row;
-        if (r >= 0 && c >= 0 && r + 1 < static_cast<std::int64_t>(cells.rows()) &&
-            c + 1 < static_cast<std::int64_t>(cells.cols())) {
-            const T* up = &cells(static_cast<std::size_t>(r), static_cast<std::size_t>(c));
-            const T* down = up + cells.cols();
+        // Nearly all positions have four neighbours with data: truncation and one product each.
+        const double px = p.x - m_left, py = p.y - m_top;
+        if (px >= 0 && py >= 0 && px < m_lastCol && py < m_lastRow) {
+            const auto nearCol = static_cast<std::int32_t>(px),
+                       nearRow = static_cast<std::int32_t>(py);
+            const double u = px - nearCol, v = py - nearRow;
+            const T* up = m_first + static_cast<std::ptrdiff_t>(nearRow) * m_stride + nearCol;
+            const T* down = up + m_stride;
             const double top =
                 static_cast<double>(up[0]) * (1 - u) + static_cast<double>(up[1]) * u;
             const double low =
@@ -77,7 +105,10 @@ struct Patch {
             if (!std::isnan(value)) return static_cast<T>(value);
         }
         if (std::isnan(nearest(p))) return std::numeric_limits<T>::quiet_NaN();
-        return weighted<2>(r + row, c + col, {1 - v, v}, {1 - u, u});
+        const double x = p.x - 0.5, y = p.y - 0.5;
+        const double fx = std::floor(x), fy = std::floor(y);
+        return weighted<2>(static_cast<std::int64_t>(fy), static_cast<std::int64_t>(fx),
+                           {1 - (y - fy), y - fy}, {1 - (x - fx), x - fx});
     }
 
     T cubic(Point p) const {
@@ -108,6 +139,25 @@ struct Patch {
         if (count > 0) return static_cast<T>(sum / static_cast<double>(count));
         return r1 > r0 && c1 > c0 ? std::numeric_limits<T>::quiet_NaN() : bilinear(p);
     }
+
+    // Whether every position of a box has four neighbours here.
+    bool holds(const Box& box) const {
+        return box.xMin >= m_left && box.yMin >= m_top && box.xMax < m_left + m_lastCol - 1e-6 &&
+               box.yMax < m_top + m_lastRow - 1e-6;
+    }
+    void bilinearAlong(const RowLine& line, std::span<T> out) const {
+        bilinearRow(m_first, m_stride,
+                    {line.left.x - m_left, line.left.y - m_top, line.step.x, line.step.y},
+                    out.data(), out.size());
+        for (std::size_t c = 0; c < out.size(); ++c)
+            if (std::isnan(out[c])) out[c] = bilinear(line.at(static_cast<std::int64_t>(c)));
+    }
+
+private:
+    const T* m_first;
+    std::ptrdiff_t m_stride;
+    double m_left, m_top;  ///< centre of the first cell
+    double m_lastCol, m_lastRow;
 };
 }  // namespace
 
@@ -137,11 +187,30 @@ Point ReprojectedRaster::sourceCell(double col, double row) const {
     return m_toSourceCell(m_toTarget.inverse(m_info.toWorld({col, row})));
 }
 
-void ReprojectedRaster::findPart(CellWindow tile, CellWindow part, std::span<Point> at) const {
+std::optional<std::array<Point, 4>> ReprojectedRaster::plainCorners(CellWindow part) const {
+    const double w = static_cast<double>(part.cols - 1), h = static_cast<double>(part.rows - 1);
+    const double c0 = static_cast<double>(part.col) + 0.5, r0 = static_cast<double>(part.row) + 0.5;
+    std::array<Point, 9> p;
+    for (int i = 0; i < 9; ++i)
+        p[static_cast<std::size_t>(i)] =
+            m_info.toWorld({c0 + w * (i % 3) / 2, r0 + h * (i / 3) / 2});
+    m_toTarget.inverse(p);
+    for (Point& q : p) q = m_toSourceCell(q);
+    const auto between = [&p](double u, double v) {
+        return (p[0] * (1 - u) + p[2] * u) * (1 - v) + (p[6] * (1 - u) + p[8] * u) * v;
+    };
+    for (const int i : {1, 3, 4, 5, 7})
+        if (!(distance(p[static_cast<std::size_t>(i)], between((i % 3) / 2.0, (i / 3) / 2.0)) <=
+              kTolerance))
+            return {};
+    return std::array{p[0], p[2], p[6], p[8]};
+}
+
+void ReprojectedRaster::findPart(CellWindow tile, CellWindow part, std::span<Point> at,
+                                 Box& reached) const {
     const auto put = [&](std::int64_t r, std::int64_t c) -> Point& {
         return at[static_cast<std::size_t>((r - tile.row) * tile.cols + (c - tile.col))];
     };
-    const double w = static_cast<double>(part.cols - 1), h = static_cast<double>(part.rows - 1);
     const double c0 = static_cast<double>(part.col) + 0.5, r0 = static_cast<double>(part.row) + 0.5;
     if (part.cols <= kExactSide && part.rows <= kExactSide) {
         std::array<Point, kExactSide * kExactSide> p;
@@ -153,34 +222,15 @@ void ReprojectedRaster::findPart(CellWindow tile, CellWindow part, std::span<Poi
         n = 0;
         for (std::int64_t r = 0; r < part.rows; ++r)
             for (std::int64_t c = 0; c < part.cols; ++c)
-                put(part.row + r, part.col + c) = m_toSourceCell(p[n++]);
+                reached.add(put(part.row + r, part.col + c) = m_toSourceCell(p[n++]));
         return;
     }
-    std::array<Point, 9> p;
-    for (int i = 0; i < 9; ++i)
-        p[static_cast<std::size_t>(i)] =
-            m_info.toWorld({c0 + w * (i % 3) / 2, r0 + h * (i / 3) / 2});
-    m_toTarget.inverse(p);
-    for (Point& q : p) q = m_toSourceCell(q);
-    const auto between = [&p](double u, double v) {
-        return (p[0] * (1 - u) + p[2] * u) * (1 - v) + (p[6] * (1 - u) + p[8] * u) * v;
-    };
-    double worst = 0;
-    for (const int i : {1, 3, 4, 5, 7}) {
-        const double miss =
-            distance(p[static_cast<std::size_t>(i)], between((i % 3) / 2.0, (i / 3) / 2.0));
-        worst = std::isnan(miss) ? kNaN : std::max(worst, miss);
-        if (std::isnan(worst)) break;
-    }
-    if (worst <= kTolerance) {
+    if (const auto corners = plainCorners(part)) {
+        for (const Point corner : *corners) reached.add(corner);
         for (std::int64_t r = 0; r < part.rows; ++r) {
-            const double v = h > 0 ? static_cast<double>(r) / h : 0;
-            const Point left = p[0] * (1 - v) + p[6] * v, right = p[2] * (1 - v) + p[8] * v;
-            const Point step = w > 0 ? (right - left) * (1 / w) : Point{};
+            const RowLine line(*corners, part, r);
             Point* to = &put(part.row + r, part.col);
-            for (std::int64_t c = 0; c < part.cols; ++c)
-                to[c] = {left.x + step.x * static_cast<double>(c),
-                         left.y + step.y * static_cast<double>(c)};
+            for (std::int64_t c = 0; c < part.cols; ++c) to[c] = line.at(c);
         }
         return;
     }
@@ -191,20 +241,33 @@ void ReprojectedRaster::findPart(CellWindow tile, CellWindow part, std::span<Poi
             findPart(tile,
                      {part.col + c, part.row + r, std::min(cols, part.cols - c),
                       std::min(rows, part.rows - r)},
-                     at);
+                     at, reached);
 }
 
-void ReprojectedRaster::findPositions(CellWindow tile, std::span<Point> at) const {
-    findPart(tile, tile, at);
-    if (m_turn == 0) return;
-    for (Point& p : at)
+Box ReprojectedRaster::findPositions(CellWindow tile, std::span<Point> at) const {
+    Box reached;
+    findPart(tile, tile, at, reached);
+    if (m_turn == 0) return reached;
+    reached = {};
+    for (Point& p : at) {
         if (p.isFinite()) p.x -= std::floor(p.x / m_turn) * m_turn;
+        reached.add(p);
+    }
+    return reached;
 }
 
 template <typename T>
 Result<void> ReprojectedRaster::fillTile(int band, CellWindow tile, BlockView<T> out) const {
-    std::vector<Point> at(static_cast<std::size_t>(tile.rows * tile.cols));
-    findPositions(tile, at);
+    // Most tiles are plain: their positions need no room.
+    const auto corners = m_turn == 0 ? plainCorners(tile) : std::nullopt;
+    std::vector<Point> at;
+    Box reached;
+    if (corners) {
+        for (const Point corner : *corners) reached.add(corner);
+    } else {
+        at.resize(static_cast<std::size_t>(tile.rows * tile.cols));
+        reached = findPositions(tile, at);
+    }
     const RasterInfo& from = m_source->info();
     // How far around a position cells are read.
     Point half{1, 1};
@@ -216,11 +279,9 @@ Result<void> ReprojectedRaster::fillTile(int band, CellWindow tile, BlockView<T>
         half = {(std::abs(x.x) + std::abs(y.x)) / 2, (std::abs(x.y) + std::abs(y.y)) / 2};
         if (!half.isFinite() || half.x > 4096 || half.y > 4096) half = {1, 1};
     }
-    Box needed;
     const Box inside =
         Box{0, 0, static_cast<double>(from.width), static_cast<double>(from.height)}.grown(1);
-    for (const Point p : at)
-        if (inside.contains(p)) needed.add(p);
+    const Box needed = reached.intersected(inside);
     const auto fillWithNothing = [&out] {
         for (std::size_t r = 0; r < out.rows(); ++r)
             std::fill(out.row(r).begin(), out.row(r).end(), std::numeric_limits<T>::quiet_NaN());
@@ -259,10 +320,7 @@ Result<void> ReprojectedRaster::fillTile(int band, CellWindow tile, BlockView<T>
             }
         return {};
     }
-    Patch<T> patch;
-    patch.col = c0, patch.row = r0;
-    patch.cells = Grid<T>(static_cast<std::size_t>(r1 - r0), static_cast<std::size_t>(c1 - c0),
-                          std::numeric_limits<T>::quiet_NaN());
+    Patch<T> patch(r0, c0, r1 - r0, c1 - c0);
     for (std::int64_t c = c0; c < c1;) {
         const std::int64_t inRaster = wraps ? ((c % from.width) + from.width) % from.width : c;
         const std::int64_t count = std::min(c1 - c, from.width - inRaster);
@@ -275,16 +333,29 @@ Result<void> ReprojectedRaster::fillTile(int band, CellWindow tile, BlockView<T>
     }
     const auto sampleAll = [&](auto sample) {
         for (std::size_t r = 0; r < out.rows(); ++r) {
-            const Point* from_ = &at[r * static_cast<std::size_t>(tile.cols)];
             auto to = out.row(r);
-            for (std::size_t c = 0; c < to.size(); ++c)
-                to[c] = inside.contains(from_[c]) ? sample(from_[c])
-                                                  : std::numeric_limits<T>::quiet_NaN();
+            if (corners) {
+                const RowLine line(*corners, tile, static_cast<std::int64_t>(r));
+                for (std::size_t c = 0; c < to.size(); ++c)
+                    to[c] = sample(line.at(static_cast<std::int64_t>(c)));
+            } else {
+                const Point* positions = &at[r * static_cast<std::size_t>(tile.cols)];
+                for (std::size_t c = 0; c < to.size(); ++c)
+                    to[c] = inside.contains(positions[c]) ? sample(positions[c])
+                                                          : std::numeric_limits<T>::quiet_NaN();
+            }
         }
     };
     switch (m_resampling) {
     case Resampling::Nearest: sampleAll([&](Point p) { return patch.nearest(p); }); break;
-    case Resampling::Bilinear: sampleAll([&](Point p) { return patch.bilinear(p); }); break;
+    case Resampling::Bilinear:
+        if (corners && patch.holds(needed) && reached == needed)
+            for (std::size_t r = 0; r < out.rows(); ++r)
+                patch.bilinearAlong(RowLine(*corners, tile, static_cast<std::int64_t>(r)),
+                                    out.row(r));
+        else
+            sampleAll([&](Point p) { return patch.bilinear(p); });
+        break;
     case Resampling::Cubic: sampleAll([&](Point p) { return patch.cubic(p); }); break;
     case Resampling::Average: sampleAll([&](Point p) { return patch.averaged(p, half); }); break;
     }

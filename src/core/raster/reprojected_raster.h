@@ -1,4 +1,6 @@
 #pragma once
+#include <array>
+
 #include "core/crs/transformation.h"
 #include "core/raster/warp.h"
 
@@ -31,8 +33,12 @@ private:
     Result<void> readAs(int band, CellWindow window, BlockView<T> out) const;
     template <typename T>
     Result<void> fillTile(int band, CellWindow tile, BlockView<T> out) const;
-    void findPositions(CellWindow tile, std::span<Point> at) const;
-    void findPart(CellWindow tile, CellWindow part, std::span<Point> at) const;
+    /// Source cell of each target cell of a tile; returns the box they lie in.
+    Box findPositions(CellWindow tile, std::span<Point> at) const;
+    void findPart(CellWindow tile, CellWindow part, std::span<Point> at, Box& reached) const;
+    /// Source cells of the corners of a part (upper left, upper right, lower left, lower right)
+    /// when positions between them are good enough interpolated.
+    std::optional<std::array<Point, 4>> plainCorners(CellWindow part) const;
     Point sourceCell(double col, double row) const;
 
     RasterPtr m_source;
