@@ -5,12 +5,13 @@
 #include "core/base/numbers.h"
 #include "core/feature/reproject.h"
 #include "core/raster/reprojected_raster.h"
+#include "io/ntv2/ntv2.h"
 #include "session/source_cache.h"
 
 namespace ledge::cli {
 namespace {
 struct Options {
-    std::string source, dest, layer, toCrs, declareCrs, columns, extent;
+    std::string source, dest, layer, toCrs, declareCrs, columns, extent, grid;
     std::string resampling = "bilinear", compression = "deflate";
     double cell = 0;
     bool mayReplace = false;
@@ -43,6 +44,19 @@ void sayOperation(const crs::Transformation& way, const Context& context) {
     std::cerr << "ledge: datum operation: " << way.datumOperation() << '\n';
 }
 
+// A CRS whose datum is left by a grid file towards the target's.
+Result<crs::CrsPtr> withGrid(const crs::CrsPtr& from, const crs::CrsPtr& target,
+                             const std::string& path) {
+    if (!from || !target)
+        return Error{ErrorCode::InvalidArgument, path, "a grid leads from one CRS to another",
+                     "give --to-crs, and --declare-crs when the file has no CRS"};
+    auto grid = io::gridOperation(path, from->geographicCode, target->geographicCode);
+    if (!grid) return grid.error();
+    auto own = std::make_shared<crs::Crs>(*from);
+    own->ownOperation = std::make_shared<crs::DatumOperation>(*std::move(grid));
+    return crs::CrsPtr(own);
+}
+
 Result<RasterPtr> regridded(const RasterPtr& source, const Options& o, const crs::CrsPtr& target,
                             const Context& context) {
     const auto way = crs::Transformation::between(source->info().crs, target);
@@ -67,6 +81,11 @@ Result<void> convertRaster(RasterPtr raster, const Options& o, const crs::CrsPtr
         return Error{ErrorCode::Unsupported, o.dest, "rasters cannot be written in this format",
                      "use .tif or .asc"};
     if (declared) raster = io::declared(raster, declared);
+    if (!o.grid.empty()) {
+        const auto led = withGrid(raster->info().crs, target, o.grid);
+        if (!led) return led.error();
+        raster = io::declared(raster, *led);
+    }
     if (target && !raster->info().crs)
         return Error{ErrorCode::InvalidArgument, o.source, "has no CRS to reproject from",
                      "add --declare-crs with the CRS it is in"};
@@ -111,6 +130,11 @@ Result<void> convertFeatures(const FeatureSource& source, const Options& o,
     auto table = readAll(source, *layer, context.progress.part(0, 0.5));
     if (!table) return table.error();
     if (declared) table->info.crs = declared;
+    if (!o.grid.empty()) {
+        const auto led = withGrid(table->info.crs, target, o.grid);
+        if (!led) return led.error();
+        table->info.crs = *led;
+    }
     if (target && !table->info.crs)
         return Error{ErrorCode::InvalidArgument, o.source, "has no CRS to reproject from",
                      "add --declare-crs with the CRS it is in"};
@@ -163,6 +187,7 @@ void addConvert(CLI::App& app, const AddCommand& add) {
     c->add_option("--layer", o->layer, "Layer of a file with several");
     c->add_option("--to-crs", o->toCrs, "Reproject: make new coordinates in this CRS");
     c->add_option("--declare-crs", o->declareCrs, "Say which CRS the coordinates are in already");
+    c->add_option("--grid", o->grid, "A grid of shifts (NTv2 .gsb) between the two datums");
     c->add_option("--columns", o->columns, "Keep only these, separated by commas");
     c->add_option("--resampling", o->resampling)
         ->check(CLI::IsMember({"nearest", "bilinear", "cubic", "average"}));

@@ -77,7 +77,31 @@ json parametersJson(const crs::Crs& crs) {
     return out;
 }
 
-Result<void> show(const std::string& text, bool asWkt, bool asWkt2, const Context& context) {
+// How the projection draws the ground at a place.
+Result<void> showAt(const crs::Crs& c, Point at, const Context& context) {
+    const crs::Distortion d = crs::distortionAt(c, at);
+    if (!std::isfinite(d.areal))
+        return Error{ErrorCode::InvalidArgument, c.name,
+                     "the place lies outside the domain of its projection", "give another place"};
+    const std::pair<const char*, double> values[] = {{"scale_parallel", d.alongParallel},
+                                                     {"scale_meridian", d.alongMeridian},
+                                                     {"scale_largest", d.largest},
+                                                     {"scale_smallest", d.smallest},
+                                                     {"scale_area", d.areal},
+                                                     {"convergence_deg", d.convergence}};
+    json out = json::object();
+    for (const auto& [name, value] : values) out[name] = value;
+    if (context.asJson) {
+        std::cout << out.dump(1) << '\n';
+        return {};
+    }
+    for (const auto& [name, value] : values)
+        std::cout << std::left << std::setw(16) << name << ' ' << roundedNumber(value, 10) << '\n';
+    return {};
+}
+
+Result<void> show(const std::string& text, bool asWkt, bool asWkt2, const std::string& at,
+                  const Context& context) {
     const auto parsed = crsArgument(text);
     if (!parsed) return parsed.error();
     if (!*parsed)
@@ -92,6 +116,9 @@ Result<void> show(const std::string& text, bool asWkt, bool asWkt2, const Contex
         std::cout << crs::toWkt(c) << '\n';
         return {};
     }
+    const auto place = placeOf(at);
+    if (!place) return place.error();
+    if (*place) return showAt(c, **place, context);
     const std::string unit = c.isGeographic() ? "degree" : c.unit.name;
     if (context.asJson) {
         json out{{"code", codeText(c.code)},
@@ -202,7 +229,8 @@ void addCrs(CLI::App& app, const AddCommand& add) {
     s->add_option("CRS", o->text, "EPSG:n, WKT or @file")->required();
     s->add_flag("--wkt", o->asWkt, "Its text in WKT1");
     s->add_flag("--wkt2", o->asWkt2, "Its text in WKT2:2019");
-    add(s, [o](const Context& context) { return show(o->text, o->asWkt, o->asWkt2, context); });
+    s->add_option("--at", o->at, "LON,LAT: scale factors and grid convergence there instead");
+    add(s, [o](const Context& context) { return show(o->text, o->asWkt, o->asWkt2, o->at, context); });
     auto* p = c->add_subcommand("operations", "What can be done between two datums, best first");
     p->add_option("--from", o->from)->required();
     p->add_option("--to", o->to)->required();

@@ -22,6 +22,13 @@ struct SourceRef {
     std::filesystem::path path;              ///< absolute; stored relative to the project
     std::string layer;                       ///< of a file with several
     std::optional<std::string> declaredCrs;  ///< EPSG:n or WKT; replaces what the file says
+    /// A grid of shifts (NTv2) from the data's datum to that of a geographic CRS.
+    struct ShiftGrid {
+        std::filesystem::path path;  ///< absolute; stored relative to the project
+        int target = 4326;           ///< EPSG code of the geographic CRS
+        bool operator==(const ShiftGrid&) const = default;
+    };
+    std::optional<ShiftGrid> shiftGrid;
     HeightUnit heightUnit = HeightUnit::Metre;
     std::string credit;
     bool operator==(const SourceRef&) const = default;

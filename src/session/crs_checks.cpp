@@ -42,6 +42,21 @@ std::optional<CrsConcern> crsConcern(const crs::CrsPtr& crs, const Box& extent) 
         return CrsConcern{Kind::LooksLikeDegrees, "looks like degrees",
                           "These coordinates look like degrees, but " + crs->name + " is in " +
                               crs->unit.name + "s. Declare a geographic CRS."};
+    if (crs->ownOperation) {
+        crs::Crs plain = *crs;
+        plain.ownOperation.reset();
+        const Box there = lonLatBox(std::make_shared<crs::Crs>(plain), extent);
+        const crs::AreaOfUse& cover = crs->ownOperation->area;
+        if (!there.isEmpty() && !cover.contains({there.xMin, there.yMin}) &&
+            !cover.contains({there.xMax, there.yMax}))
+            return CrsConcern{Kind::OutsideGrid, "outside its grid",
+                              "The grid of shifts " + cover.name + " covers " +
+                                  formatDegrees(cover.box.yMin, true) + " to " +
+                                  formatDegrees(cover.box.yMax, true) + ", " +
+                                  formatDegrees(cover.box.xMin, false) + " to " +
+                                  formatDegrees(cover.box.xMax, false) +
+                                  ", not these data. Drop it, or choose another."};
+    }
     if (!crs->area || crs->area->box.isEmpty()) return {};
     const Box there = lonLatBox(crs, extent);
     if (there.isEmpty())

@@ -9,7 +9,7 @@ namespace ledge::session {
 
 /// What is doubtful about the CRS of some data.
 struct CrsConcern {
-    enum class Kind { Undeclared, LooksLikeDegrees, TooLargeForDegrees, OutsideArea };
+    enum class Kind { Undeclared, LooksLikeDegrees, TooLargeForDegrees, OutsideArea, OutsideGrid };
     Kind kind = Kind::Undeclared;
     std::string badge;  ///< in a few words, for a strip
     std::string text;   ///< what, why and how to mend, for a bench page

@@ -1,6 +1,7 @@
 #include "session/source_cache.h"
 
 #include "core/crs/transformation.h"
+#include "io/ntv2/ntv2.h"
 
 namespace ledge::session {
 namespace fs = std::filesystem;
@@ -20,7 +21,10 @@ std::shared_ptr<SourceCache::Entry> SourceCache::entry(const doc::SourceRef& sou
     std::error_code code;
     const auto modified = fs::last_write_time(source.path, code);
     const std::string key =
-        source.path.string() + "\n" + source.layer + "\n" + source.declaredCrs.value_or("\t");
+        source.path.string() + "\n" + source.layer + "\n" + source.declaredCrs.value_or("\t") + "\n" +
+        (source.shiftGrid ? source.shiftGrid->path.string() + " " +
+                                std::to_string(source.shiftGrid->target)
+                          : std::string());
     const std::lock_guard lock(m_mutex);
     auto& slot = m_entries[key];
     if (!slot || slot->modified != modified) {
@@ -46,7 +50,23 @@ void SourceCache::fill(Entry& e, const doc::SourceRef& source, const Progress& p
         e.error = opened.error();
         return;
     }
+    // The CRS with the grid that leads out of its datum, if there is one.
+    const auto completed = [&](crs::CrsPtr crs) {
+        if (!source.shiftGrid || !crs) return crs;
+        auto grid = io::gridOperation(source.shiftGrid->path, crs->geographicCode,
+                                      source.shiftGrid->target);
+        if (!grid) {
+            e.error = grid.error();
+            return crs;
+        }
+        auto own = std::make_shared<crs::Crs>(*crs);
+        own->ownOperation = std::make_shared<crs::DatumOperation>(*std::move(grid));
+        return crs::CrsPtr(own);
+    };
     if (auto* raster = std::get_if<RasterPtr>(&*opened)) {
+        if (source.shiftGrid && !declared) declared = (*raster)->info().crs;
+        if (declared) declared = completed(*declared);
+        if (e.error) return;
         e.raster = std::make_shared<Pyramid>(
             declared ? io::declared(std::move(*raster), *declared) : std::move(*raster), 0);
         return;
@@ -63,6 +83,8 @@ void SourceCache::fill(Entry& e, const doc::SourceRef& source, const Progress& p
         return;
     }
     if (declared) table->info.crs = *declared;
+    table->info.crs = completed(table->info.crs);
+    if (e.error) return;
     e.table = std::make_shared<FeatureTable>(*std::move(table));
 }
 

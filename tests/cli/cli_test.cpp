@@ -130,6 +130,13 @@ private slots:
         QCOMPARE(run({"geodesic", "inverse"}, "a,b\n").code, 1);
     }
 
+    void tellsScaleAndConvergenceAtAPlace() {
+        const QJsonObject there = json({"crs", "show", "EPSG:32629", "--at", "-9,61.6"});
+        QVERIFY(std::abs(there["scale_largest"].toDouble() - 0.9996) < 1e-7);
+        QVERIFY(std::abs(there["convergence_deg"].toDouble()) < 1e-6);
+        QCOMPARE(run({"crs", "show", "EPSG:32629", "--at", "100,0"}).code, 1);
+    }
+
     void saysWhichOperationItUses() {
         const Ran ran =
             run({"transform", "--from", "EPSG:4230", "--to", "EPSG:4326"}, "x,y\n2,48\n");

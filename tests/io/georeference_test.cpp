@@ -7,10 +7,10 @@
 #include "core/crs/transformation.h"
 #include "core/crs/wkt.h"
 #include "io/files/atomic_file.h"
-#include "io/files/byte_reader.h"
 #include "io/geotiff/geo_keys.h"
 #include "io/ntv2/ntv2.h"
 #include "io/registry.h"
+#include "support/shift_grid_file.h"
 
 using namespace ledge;
 using namespace ledge::io;
@@ -46,57 +46,6 @@ crs::Crs ownCrs(const crs::MethodInfo& info) {
     return c;
 }
 
-template <typename T>
-void put(std::string& out, T value, std::endian order) {
-    putNumber(out, value, order);
-}
-void record(std::string& out, const char* name, std::endian order, std::int32_t value) {
-    out += std::string(name).append(8 - std::strlen(name), ' ');
-    put(out, value, order);
-    put(out, std::int32_t{0}, order);
-}
-void record(std::string& out, const char* name, std::endian order, double value) {
-    out += std::string(name).append(8 - std::strlen(name), ' ');
-    put(out, value, order);
-}
-void record(std::string& out, const char* name, const char* text) {
-    out += std::string(name).append(8 - std::strlen(name), ' ');
-    out += std::string(text).append(8 - std::strlen(text), ' ');
-}
-
-// A grid over 10 to 11 degrees west, 61 to 62 north; the shift of each node tells where it is.
-std::string gridFile(std::endian order) {
-    std::string out;
-    record(out, "NUM_OREC", order, 11);
-    record(out, "NUM_SREC", order, 11);
-    record(out, "NUM_FILE", order, 1);
-    record(out, "GS_TYPE", "SECONDS");
-    record(out, "VERSION", "1");
-    record(out, "SYSTEM_F", "OLD");
-    record(out, "SYSTEM_T", "NEW");
-    for (const char* name : {"MAJOR_F", "MINOR_F", "MAJOR_T", "MINOR_T"})
-        record(out, name, order, 6378137.0);
-    record(out, "SUB_NAME", "ISLANDS");
-    record(out, "PARENT", "NONE");
-    record(out, "CREATED", "");
-    record(out, "UPDATED", "");
-    record(out, "S_LAT", order, 61 * 3600.0);
-    record(out, "N_LAT", order, 62 * 3600.0);
-    record(out, "E_LONG", order, 10 * 3600.0);  // positive west
-    record(out, "W_LONG", order, 11 * 3600.0);
-    record(out, "LAT_INC", order, 1800.0);
-    record(out, "LONG_INC", order, 1800.0);
-    record(out, "GS_COUNT", order, 9);
-    for (int row = 0; row < 3; ++row)
-        for (int col = 0; col < 3; ++col) {   // westwards
-            put(out, float(row), order);      // seconds of latitude
-            put(out, float(2 * col), order);  // seconds of longitude, west
-            put(out, 0.1F, order);
-            put(out, 0.1F, order);
-        }
-    record(out, "END", "");
-    return out;
-}
 }  // namespace
 
 class GeoreferenceTest : public QObject {
@@ -169,7 +118,7 @@ private slots:
         QFETCH(bool, isBig);
         const auto path = at("shifts.gsb");
         QVERIFY(
-            writeText(path, gridFile(isBig ? std::endian::big : std::endian::little)).has_value());
+            writeText(path, test::shiftGridFile(isBig ? std::endian::big : std::endian::little)).has_value());
         const auto grid = readShiftGrid(path);
         QVERIFY2(grid.has_value(), grid ? "" : grid.error().text().c_str());
         // North-west corner: two steps north, two west; west is negative here.
@@ -184,7 +133,7 @@ private slots:
     }
 
     void refusesDamagedGrids() {
-        const std::string whole = gridFile(std::endian::little);
+        const std::string whole = test::shiftGridFile(std::endian::little);
         const auto path = at("cut.gsb");
         const std::size_t end = whole.size() - 16;  // the last record only marks the end
         for (std::size_t cut = 0; cut < end; cut += 7) {

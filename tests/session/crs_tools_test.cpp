@@ -3,10 +3,12 @@
 
 #include "core/crs/transformation.h"
 #include "core/crs/wkt.h"
+#include "io/files/atomic_file.h"
 #include "session/crs_checks.h"
 #include "session/crs_shelf.h"
 #include "session/measurement.h"
 #include "session/reproject_file.h"
+#include "support/shift_grid_file.h"
 
 using namespace ledge;
 using namespace ledge::session;
@@ -152,6 +154,39 @@ private slots:
         damaged.write("{ not json");
         damaged.close();
         QVERIFY(CrsShelf(file).recent().empty());
+    }
+
+    void bringsDataOntoTheMapByAGridOfTheirOwn() {
+        QTemporaryDir folder;
+        const auto at = [&](const char* name) {
+            return std::filesystem::path(folder.path().toStdString()) / name;
+        };
+        QVERIFY(io::writeText(at("shifts.gsb"), test::shiftGridFile(std::endian::little)).has_value());
+        FeatureTable table;
+        table.info.name = "marks";
+        table.info.crs = *crs::crsFromCode(4230);
+        table.info.geometry = GeometryType::Point;
+        table.features.push_back({1, Geometry::point({-11, 62}), {}});
+        table.refreshInfo();
+        QVERIFY(io::writeTable(table, at("marks.gpkg"), {}).has_value());
+        doc::SourceRef source;
+        source.name = "marks";
+        source.path = at("marks.gpkg");
+        const SourceCache cache;
+        const auto wgs84 = *crs::crsFromCode(4326);
+        const auto without = cache.features(source, wgs84);
+        source.shiftGrid = doc::SourceRef::ShiftGrid{at("shifts.gsb"), 4326};
+        const auto with = cache.features(source, wgs84);
+        QVERIFY(without.has_value() && with.has_value());
+        const Point moved = (*with)->table->features[0].geometry.points[0];
+        QVERIFY(distance(moved, {-11 - 4.0 / 3600, 62 + 2.0 / 3600}) < 1e-9);
+        QVERIFY(distance((*without)->table->features[0].geometry.points[0], moved) > 1e-5);
+        QVERIFY(!crsConcern(cache.crsOf(source), {-10.9, 61.1, -10.1, 61.9}));
+        const auto far = crsConcern(cache.crsOf(source), {2, 48, 3, 49});
+        QVERIFY(far && far->kind == CrsConcern::Kind::OutsideGrid);
+        source.shiftGrid->path = at("missing.gsb");
+        QVERIFY(!cache.features(source, wgs84));
+        QVERIFY(cache.problem(source)->text().find("missing.gsb") != std::string::npos);
     }
 
     void reprojectsSourcesToFiles() {

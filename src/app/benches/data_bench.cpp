@@ -8,6 +8,7 @@
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
 #include "document/edits/layer_edits.h"
+#include "io/ntv2/ntv2.h"
 #include "session/reproject_file.h"
 
 namespace ledge::app {
@@ -21,6 +22,8 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
       m_search(makeButton(tr("Search…"), tr("Search the CRS by name, code or place"))),
       m_reproject(makeButton(tr("Reproject to a new file…"),
                              tr("Make new coordinates in another CRS, in a file of their own"))),
+      m_grid(makeButton(tr("Grid of shifts…"),
+                        tr("Bring the datum onto the map's by a grid file (NTv2)"))),
       m_heightUnit(makeChoice(tr("Height unit"), {tr("metres"), tr("feet")})),
       m_credit(makeText(tr("Credit"), tr("Who is to be named on sheets"))),
       m_fields(makeLabel("", "muted")) {
@@ -55,6 +58,9 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
     part->addWidget(m_crs);
     part->addWidget(sideBySide({declareButton, m_search}));
     part->addWidget(m_reproject);
+    part->addWidget(m_grid);
+    m_grid->setObjectName("shiftGrid");
+    connect(m_grid, &QPushButton::clicked, this, &DataBench::chooseGrid);
     m_heightPart = captioned(tr("Heights are in"), m_heightUnit);
     part->addWidget(m_heightPart);
     part->addWidget(captioned(tr("Credit"), m_credit));
@@ -186,6 +192,29 @@ void DataBench::reproject(const QString& text) {
         [this, path](const Result<void>& done) {
             if (done) Q_EMIT fileAsked(path);
         });
+}
+
+void DataBench::chooseGrid() {
+    const auto* source = workspace().source();
+    const auto mapCrs = workspace().session().mapCrs();
+    if (!source || !mapCrs) return;
+    if (source->shiftGrid)
+        return workspace().edit(
+            tr("Drop grid of shifts"),
+            doc::withSource(workspace().document(), source->id,
+                            [](doc::SourceRef& s) { s.shiftGrid.reset(); }));
+    const QString path = QFileDialog::getOpenFileName(
+        this, tr("Grid of shifts from %1 to %2").arg(qtext(source->name), qtext(mapCrs->geographicName)),
+        qtext(source->path.parent_path().string()), tr("Grids of shifts (*.gsb *.GSB)"), nullptr,
+        QFileDialog::DontUseNativeDialog);
+    if (path.isEmpty()) return;
+    const int target = mapCrs->geographicCode ? mapCrs->geographicCode : 4326;
+    if (const auto grid = io::readShiftGrid(path.toStdString()); !grid)
+        return workspace().say(qtext(grid.error().text()), true);
+    workspace().edit(tr("Grid of shifts"),
+                     doc::withSource(workspace().document(), source->id, [&](doc::SourceRef& s) {
+                         s.shiftGrid = doc::SourceRef::ShiftGrid{path.toStdString(), target};
+                     }));
 }
 
 void DataBench::addGridLines(bool isGraticule) {
@@ -339,6 +368,8 @@ void DataBench::showFacts(const doc::SourceRef& source, const session::SourceFac
     const auto way = crs::Transformation::between(crs, mapCrs);
     const bool mixes = crs && mapCrs && way && !crs::hasSameDatum(*crs, *mapCrs);
     m_operation->setVisible(mixes);
+    m_grid->setVisible(mixes || source.shiftGrid);
+    m_grid->setText(source.shiftGrid ? tr("Drop the grid of shifts") : tr("Grid of shifts…"));
     if (mixes)
         m_operation->setText(tr("Its datum is not the map's. It is brought there by: %1")
                                  .arg(qtext(way->datumOperation())));

@@ -27,6 +27,7 @@ private:
     void pickCrs(CrsPicker::Purpose purpose);
     void reproject(const QString& crs);
     void addGridLines(bool isGraticule);
+    void chooseGrid();
     void showFacts(const doc::SourceRef& source, const session::SourceFacts& facts);
     void showGuesses(const std::vector<session::CrsGuess>& guesses);
     void guess(const doc::SourceRef& source, const session::SourceFacts& facts);
@@ -44,6 +45,7 @@ private:
     QLabel* m_crsHint;
     QPushButton* m_search;
     QPushButton* m_reproject;
+    QPushButton* m_grid;
     QComboBox* m_heightUnit;
     QWidget* m_heightPart;
     QLineEdit* m_credit;

@@ -9,6 +9,8 @@
 
 namespace ledge::crs {
 
+struct DatumOperation;
+
 struct Unit {
     std::string name = "metre";
     double size = 1;  ///< metres, or radians for angles
@@ -46,6 +48,8 @@ struct Crs {
     ProjectionParameters parameters;
     bool isWestward = false, isSouthward = false;  ///< the first counts west, the second south
     std::optional<AreaOfUse> area;
+    /// An operation of the user's own from this datum to another; it comes before all others.
+    std::shared_ptr<const DatumOperation> ownOperation;
 
     bool operator==(const Crs&) const = default;
     bool isGeographic() const { return method == Method::None; }

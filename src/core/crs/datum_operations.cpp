@@ -84,6 +84,13 @@ public:
         for (const DatumOperation& o : grids) m_operations.push_back(&o);
         for (const DatumOperation& o : reviewedOperations()) m_operations.push_back(&o);
         // What the definitions list counts where nothing reviewed leads away from their datum.
+        for (const Crs* crs : {&from, &to}) {
+            if (!crs->ownOperation) continue;
+            DatumOperation own = *crs->ownOperation;
+            own.source = crs->geographicCode;
+            m_own.push_back(own.name);
+            keep(std::move(own));
+        }
         addFromDefinition(from);
         addFromDefinition(to);
         visit({}, from.geographicCode, {from.geographicCode});
@@ -104,8 +111,13 @@ private:
         o.kind = DatumOperation::Kind::GeocentricShift;
         o.shift = *crs.toWgs84;
         o.area = crs.area.value_or(AreaOfUse{"", {-180, -90, 180, 90}});
-        m_listed.push_back(std::make_unique<DatumOperation>(std::move(o)));
-        m_operations.push_back(m_listed.back().get());
+        m_definitions.push_back(o.name);
+        keep(std::move(o));
+    }
+
+    void keep(DatumOperation o) {
+        m_kept.push_back(std::make_unique<DatumOperation>(std::move(o)));
+        m_operations.push_back(m_kept.back().get());
     }
 
     void visit(const std::vector<DatumPath::Step>& steps, int at, const std::set<int>& seen) {
@@ -137,9 +149,14 @@ private:
         for (const auto& step : steps) {
             const DatumOperation& o = step.operation;
             square += o.accuracyMetres * o.accuracyMetres;
-            if (!m_place.isEmpty() && !o.area.contains(m_place.centre())) path.isOutsideArea = true;
-            for (const auto& listed : m_listed)
-                if (listed->name == o.name) path.isFromDefinition = true;
+            const auto isOneOf = [&o](const std::vector<std::string>& names) {
+                return std::find(names.begin(), names.end(), o.name) != names.end();
+            };
+            if (isOneOf(m_own))
+                path.isOwn = true;
+            else if (!m_place.isEmpty() && !o.area.contains(m_place.centre()))
+                path.isOutsideArea = true;
+            if (isOneOf(m_definitions)) path.isFromDefinition = true;
         }
         path.accuracyMetres = std::sqrt(square);
         return path;
@@ -148,7 +165,8 @@ private:
     int m_target;
     Box m_place;
     std::vector<const DatumOperation*> m_operations;
-    std::vector<std::unique_ptr<DatumOperation>> m_listed;
+    std::vector<std::unique_ptr<DatumOperation>> m_kept;
+    std::vector<std::string> m_own, m_definitions;  ///< names of such operations
 };
 
 double ranked(const DatumPath& path) {
@@ -156,7 +174,7 @@ double ranked(const DatumPath& path) {
     bool hasGrid = false;
     for (const auto& step : path.steps)
         hasGrid |= step.operation.kind == DatumOperation::Kind::Grid;
-    return (path.isOutsideArea ? 1e6 : 0) + (isKnown ? path.accuracyMetres : 500) +
+    return (path.isOwn ? -1e9 : 0) + (path.isOutsideArea ? 1e6 : 0) + (isKnown ? path.accuracyMetres : 500) +
            0.01 * static_cast<double>(path.steps.size()) - (hasGrid ? 1e3 : 0);
 }
 }  // namespace

@@ -47,6 +47,7 @@ struct DatumPath {
     double accuracyMetres = 0;      ///< root sum square of the steps; NaN when one is unknown
     bool isBallpark = false;        ///< no operation known: latitude and longitude are copied
     bool isOutsideArea = false;     ///< the operations are meant for another place
+    bool isOwn = false;             ///< chosen by the user for these data
     bool isFromDefinition = false;  ///< a shift listed in the definition itself, not reviewed
     bool isSameDatum = false;
 

@@ -34,7 +34,7 @@ struct ContourLevels {
 /// edges. Lines never cross, and end only at the rim of the data.
 /// Method: marching squares after Maple, Geometric Modeling and Graphics, 2003; our linking.
 /// Errors: InvalidArgument for an interval not positive; Cancelled.
-/// Cost: cells plus crossings times their logarithm.
+/// Cost: cells plus crossings, whatever the number of levels; 24 bytes a vertex while at work.
 Result<std::vector<Contour>> contours(BlockView<const float> heights, const Affine& toWorld,
                                       const ContourLevels& levels, const Progress& progress = {});
 

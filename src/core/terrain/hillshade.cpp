@@ -1,7 +1,10 @@
 #include "core/terrain/hillshade.h"
 
+#include <algorithm>
 #include <cmath>
 #include <numbers>
+
+#include "core/terrain/detail/row_kernels.h"
 
 namespace ledge::terrain {
 namespace {
@@ -19,33 +22,35 @@ Beam beamOf(const Light& light) {
             static_cast<float>(std::sin(az)), static_cast<float>(std::cos(az))};
 }
 
-[[gnu::target_clones("avx512f", "avx2", "default")]] void
-shadeRow(const float* east, const float* north, Beam beam, float* out, std::size_t count) {
+LEDGE_ROW_KERNEL void shadeRow(GradientRows rows, Beam beam, float* out, std::size_t count) {
     for (std::size_t c = 0; c < count; ++c) {
-        const float p = east[c], q = north[c];
-        const float dot = beam.up - p * beam.east - q * beam.north;
-        const float lit = dot / std::sqrt(1.0F + p * p + q * q);
+        const Gradient g = rows.at(c);
+        const float dot = beam.up - g.east * beam.east - g.north * beam.north;
+        const float lit = dot / std::sqrt(1.0F + g.east * g.east + g.north * g.north);
         out[c] = lit < 0.0F ? 0.0F : lit;  // NaN stays
     }
 }
 
-void shadeRowOfMany(std::span<const float> east, std::span<const float> north,
-                    const std::vector<Beam>& beams, std::span<float> out) {
-    for (std::size_t c = 0; c < out.size(); ++c) {
-        const float p = east[c], q = north[c];
-        const float squared = p * p + q * q;
-        const float length = std::sqrt(1.0F + squared);
-        float sum = 0, total = 0;
-        for (const Beam& beam : beams) {
-            const float lit = (beam.up - p * beam.east - q * beam.north) / length;
-            // sin^2 of the angle between the light's azimuth and downhill; 1 on flat ground.
-            const float cross = p * beam.cosine - q * beam.sine;
-            const float weight = squared > 0 ? cross * cross / squared + 1e-3F : 1.0F;
-            sum += weight * (lit < 0 ? 0.0F : lit);
-            total += weight;
-        }
-        out[c] = sum / total + (squared - squared);
+// Adds one of several lights, weighted by how far it lies from the local aspect.
+LEDGE_ROW_KERNEL void addLight(GradientRows rows, Beam beam, float* sum, float* total,
+                               std::size_t count) {
+    for (std::size_t c = 0; c < count; ++c) {
+        const Gradient g = rows.at(c);
+        const float squared = g.east * g.east + g.north * g.north;
+        const float lit = (beam.up - g.east * beam.east - g.north * beam.north) /
+                          std::sqrt(1.0F + squared);
+        // sin^2 of the angle between the light's azimuth and downhill; 1 on flat ground.
+        const float cross = g.east * beam.cosine - g.north * beam.sine;
+        const float weight =
+            squared > 0.0F ? cross * cross / (squared > 0.0F ? squared : 1.0F) + 1e-3F : 1.0F;
+        sum[c] += weight * (lit < 0.0F ? 0.0F : lit) + (squared - squared);
+        total[c] += weight;
     }
+}
+
+LEDGE_ROW_KERNEL void divideRow(const float* sum, const float* total, float* out,
+                                std::size_t count) {
+    for (std::size_t c = 0; c < count; ++c) out[c] = sum[c] / total[c];
 }
 }  // namespace
 
@@ -66,17 +71,21 @@ Result<void> hillshade(BlockView<const float> heights, std::span<const CellSize>
                          "a light's altitude must lie within 0 to 90 degrees", ""};
         beams.push_back(beamOf(light));
     }
-    std::vector<float> east(out.cols()), north(out.cols());
+    std::vector<float> sum(beams.size() > 1 ? out.cols() : 0), total(sum.size());
     for (std::size_t r = 0; r < out.rows(); ++r) {
         if (stop.stop_requested()) return cancelled("hillshade");
-        if (!(cells[r].xMetres > 0 && cells[r].yMetres > 0))
+        if (!isUsableSize(cells[r]))
             return Error{ErrorCode::InvalidArgument, "hillshade", "cell size must be positive", ""};
-        gradientRow(heights.row(r), heights.row(r + 1), heights.row(r + 2), cells[r], heightScale,
-                    GradientMethod::Horn, east, north);
-        if (beams.size() == 1)
-            shadeRow(east.data(), north.data(), beams[0], out.row(r).data(), out.cols());
-        else
-            shadeRowOfMany(east, north, beams, out.row(r));
+        const GradientRows rows(heights, r, cells[r], heightScale, GradientMethod::Horn);
+        if (beams.size() == 1) {
+            shadeRow(rows, beams[0], out.row(r).data(), out.cols());
+            continue;
+        }
+        std::fill(sum.begin(), sum.end(), 0.0F);
+        std::fill(total.begin(), total.end(), 0.0F);
+        for (const Beam& beam : beams)
+            addLight(rows, beam, sum.data(), total.data(), out.cols());
+        divideRow(sum.data(), total.data(), out.row(r).data(), out.cols());
     }
     return {};
 }

@@ -1,12 +1,25 @@
 #include "core/terrain/slope.h"
 
 #include <cmath>
-#include <numbers>
-#include <vector>
+
+#include "core/terrain/detail/row_kernels.h"
 
 namespace ledge::terrain {
 namespace {
-bool isUsable(double metres) { return std::isfinite(metres) && metres > 0; }
+LEDGE_ROW_KERNEL void slopeRow(GradientRows rows, bool isPercent, float* out, std::size_t count) {
+    constexpr float kDegrees = 57.29577951308232F;
+    if (isPercent) {
+        for (std::size_t c = 0; c < count; ++c) {
+            const Gradient g = rows.at(c);
+            out[c] = 100.0F * std::sqrt(g.east * g.east + g.north * g.north);
+        }
+        return;
+    }
+    for (std::size_t c = 0; c < count; ++c) {
+        const Gradient g = rows.at(c);
+        out[c] = kDegrees * arcTangent(std::sqrt(g.east * g.east + g.north * g.north));
+    }
+}
 
 // Continues a + (a - b); where b is missing, the value itself.
 float beyond(float edge, float inner) { return std::isnan(inner) ? edge : edge + (edge - inner); }
@@ -40,19 +53,12 @@ Result<void> slope(BlockView<const float> heights, std::span<const CellSize> cel
         return Error{ErrorCode::InvalidArgument, "slope", "heights need a one-cell halo", ""};
     if (cells.size() != out.rows())
         return Error{ErrorCode::InvalidArgument, "slope", "one cell size a row is needed", ""};
-    std::vector<float> east(out.cols()), north(out.cols());
-    const auto degrees = static_cast<float>(180 / std::numbers::pi);
     for (std::size_t r = 0; r < out.rows(); ++r) {
         if (stop.stop_requested()) return cancelled("slope");
-        if (!isUsable(cells[r].xMetres) || !isUsable(cells[r].yMetres))
+        if (!isUsableSize(cells[r]))
             return Error{ErrorCode::InvalidArgument, "slope", "cell size must be positive", ""};
-        gradientRow(heights.row(r), heights.row(r + 1), heights.row(r + 2), cells[r], heightScale,
-                    method, east, north);
-        const auto target = out.row(r);
-        for (std::size_t c = 0; c < target.size(); ++c) {
-            const float rise = std::sqrt(east[c] * east[c] + north[c] * north[c]);
-            target[c] = unit == SlopeUnit::Percent ? 100.0F * rise : degrees * std::atan(rise);
-        }
+        slopeRow(GradientRows(heights, r, cells[r], heightScale, method), unit == SlopeUnit::Percent,
+                 out.row(r).data(), out.cols());
     }
     return {};
 }

@@ -71,13 +71,18 @@ MapView viewFrom(const Json& json) {
     return view;
 }
 
+std::string pathText(const fs::path& path, const fs::path& folder) {
+    const fs::path relative = path.lexically_relative(folder);
+    return (relative.empty() ? path : relative).generic_string();
+}
+
 Json sourceJson(const SourceRef& s, const fs::path& folder) {
-    const fs::path relative = s.path.lexically_relative(folder);
-    Json out{{"id", s.id},
-             {"name", s.name},
-             {"path", (relative.empty() ? s.path : relative).generic_string()}};
+    Json out{{"id", s.id}, {"name", s.name}, {"path", pathText(s.path, folder)}};
     if (!s.layer.empty()) out["layer"] = s.layer;
     if (s.declaredCrs) out["declared_crs"] = *s.declaredCrs;
+    if (s.shiftGrid)
+        out["shift_grid"] = {{"path", pathText(s.shiftGrid->path, folder)},
+                             {"target", s.shiftGrid->target}};
     out["height_unit"] = s.heightUnit == HeightUnit::Foot ? "foot" : "metre";
     if (!s.credit.empty()) out["credit"] = s.credit;
     return out;
@@ -90,6 +95,12 @@ SourceRef sourceFrom(const Json& json, const fs::path& folder) {
     s.path = (folder / fs::path(json.at("path").get<std::string>())).lexically_normal();
     s.layer = json.value("layer", "");
     if (json.contains("declared_crs")) s.declaredCrs = json["declared_crs"].get<std::string>();
+    if (json.contains("shift_grid")) {
+        const Json& grid = json["shift_grid"];
+        s.shiftGrid = SourceRef::ShiftGrid{
+            (folder / fs::path(grid.at("path").get<std::string>())).lexically_normal(),
+            grid.value("target", 4326)};
+    }
     s.heightUnit = json.value("height_unit", "") == "foot" ? HeightUnit::Foot : HeightUnit::Metre;
     s.credit = json.value("credit", "");
     return s;
