@@ -75,6 +75,27 @@ void slopeAll(benchmark::State& state) {
 }
 BENCHMARK(slopeAll)->Name("slope")->Unit(benchmark::kMillisecond)->UseRealTime();
 
+// What contours cannot do without: each square's smallest and largest height, once.
+void scanSquares(benchmark::State& state) {
+    const auto& z = hills();
+    for (auto _ : state) {
+        double sum = 0;
+        for (std::size_t r = 0; r + 1 < z.rows(); ++r) {
+            const auto a = z.row(r), b = z.row(r + 1);
+            for (std::size_t c = 0; c + 1 < z.cols(); ++c) {
+                const float low = std::min(std::min(a[c], a[c + 1]), std::min(b[c], b[c + 1]));
+                const float high = std::max(std::max(a[c], a[c + 1]), std::max(b[c], b[c + 1]));
+                sum += static_cast<double>(high - low);
+            }
+        }
+        benchmark::DoNotOptimize(sum);
+    }
+}
+BENCHMARK(scanSquares)
+    ->Name("scan of each square's range")
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
+
 void contoursAll(benchmark::State& state) {
     std::size_t vertices = 0;
     for (auto _ : state) {
@@ -89,6 +110,7 @@ BENCHMARK(contoursAll)
     ->Name("contours, levels")
     ->Arg(10)
     ->Arg(100)
+    ->Arg(1000)
     ->Unit(benchmark::kMillisecond)
     ->UseRealTime();
 
