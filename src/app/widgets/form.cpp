@@ -88,6 +88,7 @@ void showText(QLineEdit* edit, const QString& text) {
     if (edit->text() == text || edit->hasFocus()) return;
     const QSignalBlocker quiet(edit);
     edit->setText(text);
+    edit->setCursorPosition(0);  // long texts show their beginning
 }
 void showChoice(QComboBox* box, int index) {
     const QSignalBlocker quiet(box);

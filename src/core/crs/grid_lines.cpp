@@ -12,12 +12,12 @@ constexpr int kDeepest = 7;
 
 // The box of the map in the grid's CRS; once around the earth where a pole or the far meridian is
 // on the map.
-Box boxInGrid(const CrsPtr& gridCrs, const Transformation& toMap, const Box& mapBox) {
-    Box box = toMap.inverse(mapBox);
+Box boxInGrid(const CrsPtr& gridCrs, const Transformation& toMap, const Box& frameBox) {
+    Box box = toMap.inverse(frameBox);
     if (!gridCrs || !gridCrs->isGeographic()) return box;
     for (const double pole : {90.0, -90.0}) {
         const Point at = toMap.forward(Point{0, pole});
-        if (at.isFinite() && mapBox.contains(at)) {
+        if (at.isFinite() && frameBox.contains(at)) {
             box.add(Point{-180, pole});
             box.add(Point{180, pole});
         }
@@ -29,8 +29,9 @@ Box boxInGrid(const CrsPtr& gridCrs, const Transformation& toMap, const Box& map
 
 class Follower {
 public:
-    Follower(const Transformation& toMap, const Box& mapBox, double tolerance)
-        : m_toMap(toMap), m_reach(mapBox.grown(std::max(mapBox.width(), mapBox.height()) * 0.02)),
+    Follower(const Transformation& toMap, const Box& frameBox, double tolerance)
+        : m_toMap(toMap),
+          m_reach(frameBox.grown(std::max(frameBox.width(), frameBox.height()) * 0.02)),
           m_tolerance(tolerance) {}
 
     std::vector<std::vector<Point>> follow(Point from, Point to) {
@@ -83,12 +84,12 @@ private:
 }  // namespace
 
 std::vector<GridLine> gridLines(const CrsPtr& gridCrs, const Transformation& toMap,
-                                const Box& mapBox, double interval, double tolerance) {
+                                const Box& frameBox, double interval, double tolerance) {
     std::vector<GridLine> out;
-    const Box box = boxInGrid(gridCrs, toMap, mapBox);
+    const Box box = boxInGrid(gridCrs, toMap, frameBox);
     if (box.isEmpty() || !(interval > 0) || !std::isfinite(interval)) return out;
     while (std::max(box.width(), box.height()) / interval > kMostLines) interval *= 2;
-    Follower follower(toMap, mapBox, tolerance);
+    Follower follower(toMap, frameBox, tolerance);
     const bool isGeographic = gridCrs && gridCrs->isGeographic();
     const auto each = [&](double low, double high, bool isConstantX) {
         const auto first = static_cast<std::int64_t>(std::ceil(low / interval - 1e-9));

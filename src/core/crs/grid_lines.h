@@ -17,7 +17,7 @@ struct GridLine {
 /// is off by more than `tolerance` (map units). At most 400 lines each way; fewer than asked come
 /// from a larger interval.
 std::vector<GridLine> gridLines(const CrsPtr& gridCrs, const Transformation& toMap,
-                                const Box& mapBox, double interval, double tolerance);
+                                const Box& frameBox, double interval, double tolerance);
 
 /// A round interval of degrees, minutes or seconds that reaches `degrees`.
 double roundGraticuleInterval(double degrees);
