@@ -21,8 +21,9 @@ namespace {
 constexpr int kBenchWidth = 320;
 
 QString dataFilter() {
-    return QObject::tr("Data and projects (*.ledge *.tif *.tiff *.asc *.gpkg *.shp *.geojson "
-                       "*.json);;All files (*)");
+    return QObject::tr(
+        "Data and projects (*.ledge *.tif *.tiff *.asc *.hgt *.flt *.gpkg *.shp *.geojson "
+        "*.json);;All files (*)");
 }
 }  // namespace
 
@@ -185,6 +186,10 @@ void MainWindow::arrange() {
     addTool(tr("Measure"),
             tr("Distance, area and bearing on the ellipsoid and in the plane (Alt+U)"), "Alt+U",
             Tool::Measure, [this] { m_workspace.setTool(Tool::Measure); });
+    addTool(tr("Curtain"),
+            tr("Drag a divider: the map with the selected layer on the left, without it on the "
+               "right (Alt+C)"),
+            "Alt+C", Tool::Curtain, [this] { m_workspace.setTool(Tool::Curtain); });
     addTool(tr("Whole"), tr("Show everything that is lit (Alt+W)"), "Alt+W", {},
             [this] { Q_EMIT m_workspace.fitAsked(0); });
     addTool(tr("Back"), tr("Where the map looked before (Alt+Left)"), "Alt+Left", {},

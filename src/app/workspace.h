@@ -8,7 +8,7 @@
 namespace ledge::app {
 
 enum class Bench { Data, Terrain, Style, Labels, Sheet };
-enum class Tool { Move, Probe, Measure };
+enum class Tool { Move, Probe, Measure, Curtain };
 
 /// What the window shows of a session, none of it undoable: the selection, the bench, what is on
 /// the canvas and where the map looks.

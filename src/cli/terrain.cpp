@@ -1,5 +1,10 @@
+#include <iostream>
+
 #include "cli/arguments.h"
 #include "core/base/numbers.h"
+#include "core/terrain/profile.h"
+#include "io/files/atomic_file.h"
+#include "session/source_cache.h"
 #include "session/terrain_files.h"
 
 namespace ledge::cli {
@@ -8,7 +13,7 @@ struct Options {
     std::string dem, dest, heightScale = "auto", heightUnit = "metre", lights, levels;
     std::string unit = "degrees", gradient = "horn", column = "level";
     double azimuth = 315, altitude = 45, interval = 0, start = 0;
-    bool mayReplace = false;
+    bool mayReplace = false, isFilled = false;
 };
 
 Result<session::HeightReading> readingOf(const Options& o) {
@@ -71,6 +76,15 @@ Result<void> slope(const Options& o, const Context& context) {
                                o.dest, context.progress);
 }
 
+Result<void> aspect(const Options& o, const Context& context) {
+    const auto ready = prepared(o);
+    if (!ready) return ready.error();
+    return session::writeAspect(*ready->dem, ready->heights,
+                                o.gradient == "horn" ? terrain::GradientMethod::Horn
+                                                     : terrain::GradientMethod::ZevenbergenThorne,
+                                o.dest, context.progress);
+}
+
 Result<void> contours(const Options& o, const Context& context) {
     const auto ready = prepared(o);
     if (!ready) return ready.error();
@@ -83,16 +97,132 @@ Result<void> contours(const Options& o, const Context& context) {
         return Error{ErrorCode::InvalidArgument, "terrain contours", "no levels asked for",
                      "give --interval I or --levels a,b,c"};
     }
-    auto table = session::contourTable(*ready->dem, ready->heights, levels, o.column,
-                                       context.progress.part(0, 0.8));
+    const Progress part = context.progress.part(0, 0.8);
+    auto table = o.isFilled
+                     ? session::filledContourTable(*ready->dem, ready->heights, levels, part)
+                     : session::contourTable(*ready->dem, ready->heights, levels, o.column, part);
     if (!table) return table.error();
     return io::writeTable(*table, o.dest, context.progress.part(0.8, 1));
+}
+}  // namespace
+
+namespace {
+struct ProfileOptions {
+    std::string dem, from, to, along, layer, crs, out;
+    double step = 0;
+    bool mayReplace = false;
+};
+
+Result<Point> pointOf(const std::string& name, const std::string& text) {
+    const auto numbers = numberList(text, ',');
+    if (!numbers) return numbers.error();
+    if (numbers->size() != 2)
+        return Error{ErrorCode::InvalidArgument, name, "\"" + text + "\" is no position",
+                     "give x,y"};
+    return Point{(*numbers)[0], (*numbers)[1]};
+}
+
+struct ProfileLines {
+    crs::CrsPtr crs;
+    std::vector<std::vector<Point>> lines;
+};
+
+Result<ProfileLines> linesAlong(const ProfileOptions& o, const Context& context) {
+    auto source = io::openSource(o.along);
+    if (!source) return source.error();
+    const auto* features = std::get_if<FeatureSourcePtr>(&*source);
+    if (!features)
+        return Error{ErrorCode::InvalidArgument, o.along, "holds a raster, not lines",
+                     "give a vector file with lines"};
+    const auto layer = session::layerIndex(**features, o.layer);
+    if (!layer) return layer.error();
+    const auto table = readAll(**features, *layer, context.progress.part(0, 0.2));
+    if (!table) return table.error();
+    ProfileLines out{table->info.crs, {}};
+    for (const Feature& f : table->features) {
+        if (f.geometry.type != GeometryType::Line && f.geometry.type != GeometryType::Polygon)
+            continue;
+        for (std::size_t i = 0; i < f.geometry.partCount(); ++i) {
+            const auto part = f.geometry.part(i);
+            if (part.size() > 1) out.lines.emplace_back(part.begin(), part.end());
+        }
+    }
+    if (out.lines.empty())
+        return Error{ErrorCode::InvalidArgument, o.along, "holds no lines",
+                     "give a vector file with lines"};
+    return out;
+}
+
+Result<ProfileLines> linesOf(const ProfileOptions& o, const RasterInfo& dem,
+                             const Context& context) {
+    ProfileLines out{dem.crs, {}};
+    if (!o.along.empty()) {
+        auto along = linesAlong(o, context);
+        if (!along) return along;
+        out = *std::move(along);
+    } else {
+        if (o.from.empty() || o.to.empty())
+            return Error{ErrorCode::InvalidArgument, "terrain profile", "no line given",
+                         "give --from x,y --to x,y, or --along SOURCE"};
+        const auto from = pointOf("--from", o.from), to = pointOf("--to", o.to);
+        if (!from) return from.error();
+        if (!to) return to.error();
+        out.lines.push_back({*from, *to});
+    }
+    if (!o.crs.empty()) {
+        const auto crs = crsArgument(o.crs);
+        if (!crs) return crs.error();
+        out.crs = *crs;
+    }
+    return out;
+}
+
+Result<void> profile(const ProfileOptions& o, const Context& context) {
+    if (o.out != "-")
+        if (const auto fine = checkOutput(o.out, o.mayReplace); !fine) return fine;
+    const auto dem = openRaster(o.dem);
+    if (!dem) return dem.error();
+    const auto lines = linesOf(o, (*dem)->info(), context);
+    if (!lines) return lines.error();
+    const bool hasSeveral = lines->lines.size() > 1;
+    std::string text = hasSeveral ? "line,distance,x,y,height\n" : "distance,x,y,height\n";
+    for (std::size_t i = 0; i < lines->lines.size(); ++i) {
+        const auto points = terrain::profile(**dem, 0, lines->crs, lines->lines[i], o.step,
+                                             context.progress.part(0.2, 1));
+        if (!points) return points.error();
+        for (const auto& p : *points) {
+            if (hasSeveral) text += std::to_string(i + 1) + ",";
+            text += exactNumber(p.distance) + "," + exactNumber(p.at.x) + "," +
+                    exactNumber(p.at.y) + "," +
+                    (std::isnan(p.height) ? "" : exactNumber(p.height)) + "\n";
+        }
+    }
+    if (o.out != "-") return io::writeText(o.out, text);
+    std::cout << text;
+    return {};
+}
+
+void addProfile(CLI::App& terrain, const AddCommand& add) {
+    auto* c = terrain.add_subcommand("profile", "Heights along a line, as CSV");
+    auto o = std::make_shared<ProfileOptions>();
+    c->add_option("DEM", o->dem)->required();
+    c->add_option("--from", o->from, "x,y of the start");
+    c->add_option("--to", o->to, "x,y of the end");
+    c->add_option("--along", o->along, "A vector file whose lines are followed");
+    c->add_option("--layer", o->layer, "Layer of a file with several");
+    c->add_option("--crs", o->crs, "CRS of the line; without it the DEM's, or the file's");
+    c->add_option("--step", o->step, "Metres between samples; without it a cell")
+        ->check(CLI::PositiveNumber);
+    c->add_option("--out", o->out, "CSV to write; - for standard output")->required();
+    c->add_flag("--replace", o->mayReplace, "Overwrite it");
+    add(c, [o](const Context& context) { return profile(*o, context); });
 }
 }  // namespace
 
 void addTerrain(CLI::App& app, const AddCommand& add) {
     auto* terrain = app.add_subcommand("terrain", "Derive from an elevation model");
     terrain->require_subcommand(1);
+    addProfile(*terrain, add);
     const auto command = [&](const char* name, const char* what, auto run) {
         auto* c = terrain->add_subcommand(name, what);
         auto o = std::make_shared<Options>();
@@ -114,10 +244,15 @@ void addTerrain(CLI::App& app, const AddCommand& add) {
     steep->add_option("--unit", p->unit)->check(CLI::IsMember({"degrees", "percent"}));
     steep->add_option("--gradient", p->gradient)
         ->check(CLI::IsMember({"horn", "zevenbergen-thorne"}));
+    auto [facing, f] = command("aspect", "Direction downhill as 32-bit floats", aspect);
+    facing->add_option("--gradient", f->gradient)
+        ->check(CLI::IsMember({"horn", "zevenbergen-thorne"}));
     auto [lines, l] = command("contours", "Contour lines with their level", contours);
     lines->add_option("--interval", l->interval)->check(CLI::PositiveNumber);
     lines->add_option("--start", l->start, "A level the interval counts from");
     lines->add_option("--levels", l->levels, "Just these, separated by commas");
+    lines->add_flag("--filled", l->isFilled,
+                    "Areas between the levels, with level_low and level_high");
     lines->add_option("--column", l->column, "Name of the attribute that holds the level");
 }
 

@@ -4,6 +4,7 @@
 
 #include "core/base/numbers.h"
 #include "io/asciigrid/ascii_grid.h"
+#include "io/binarygrid/binary_grid.h"
 #include "io/files/atomic_file.h"
 #include "io/geojson/geojson.h"
 #include "io/geopackage/geopackage.h"
@@ -71,6 +72,9 @@ Result<Source> openSource(const fs::path& path) {
         return Error{ErrorCode::Unsupported, nameOf(path), "the index of a shapefile",
                      "open the .shp beside it"};
     }
+    // Headerless ones have nothing but their names.
+    if (looksLikeElevationTile(path)) return wrapped(openElevationTile(path));
+    if (suffixOf(path) == ".flt") return wrapped(openFloatGrid(path));
     if (looksLikeAsciiGrid(*head)) return wrapped(openAsciiGrid(path));
     const std::string start = trimmed(starts("\xEF\xBB\xBF") ? head->substr(3) : *head);
     if (start.starts_with("{")) return wrapped(openGeoJson(path));
@@ -78,10 +82,14 @@ Result<Source> openSource(const fs::path& path) {
     if (suffix == ".dbf" || suffix == ".prj" || suffix == ".cpg")
         return Error{ErrorCode::Unsupported, nameOf(path), "a part of a shapefile",
                      "open the .shp beside it"};
+    if (suffix == ".hgt") return wrapped(openElevationTile(path));  // says what is wrong
+    if (suffix == ".hdr")
+        return Error{ErrorCode::Unsupported, nameOf(path), "the header of a binary grid",
+                     "open the .flt beside it"};
     for (const char* known : {".tif", ".tiff", ".gpkg", ".shp", ".asc", ".geojson"})
         if (suffix == known) return badFormat(path, "its content is not what its suffix says");
     return Error{ErrorCode::Unsupported, nameOf(path), "not a format that can be read",
-                 "use GeoTIFF, ASCII grid, GeoPackage, shapefile or GeoJSON"};
+                 "use GeoTIFF, ASCII grid, .hgt, .flt, GeoPackage, shapefile or GeoJSON"};
 }
 
 bool writesVector(const fs::path& path) {

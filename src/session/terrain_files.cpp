@@ -2,6 +2,8 @@
 
 #include "core/base/numbers.h"
 #include "core/base/parallel.h"
+#include "core/terrain/aspect.h"
+#include "core/terrain/filled_contours.h"
 
 namespace ledge::session {
 namespace {
@@ -124,9 +126,21 @@ Result<void> writeSlope(const RasterSource& dem, const HeightReading& heights,
                         kernel, progress);
 }
 
-Result<FeatureTable> contourTable(const RasterSource& dem, const HeightReading& heights,
-                                  const terrain::ContourLevels& levels, const std::string& column,
-                                  const Progress& progress) {
+Result<void> writeAspect(const RasterSource& dem, const HeightReading& heights,
+                         terrain::GradientMethod method, const fs::path& path,
+                         const Progress& progress) {
+    const auto kernel = [&](BlockView<const float> in, std::span<const CellSize> cells,
+                            BlockView<float> out) {
+        return terrain::aspect(in, cells, heights.factor(), method, out, progress.stop);
+    };
+    return writeDerived(dem, derivedInfo(dem.info(), {CellType::Float32, -9999.0, ""}), path,
+                        kernel, progress);
+}
+
+namespace {
+// All heights of a DEM in metres.
+Result<Grid<float>> wholeDem(const RasterSource& dem, const HeightReading& heights,
+                             const Progress& progress) {
     const RasterInfo& info = dem.info();
     if (info.width * info.height > 400'000'000)
         return Error{ErrorCode::LimitExceeded, "contours",
@@ -140,11 +154,43 @@ Result<FeatureTable> contourTable(const RasterSource& dem, const HeightReading& 
                                             static_cast<std::size_t>(count), cells.cols());
         if (const auto done = dem.read(0, {0, row, info.width, count}, part); !done)
             return done.error();
-        progress.at(0.3 * static_cast<double>(row) / static_cast<double>(info.height));
+        progress.at(static_cast<double>(row) / static_cast<double>(info.height));
     }
     if (const auto factor = static_cast<float>(heights.factor()); factor != 1)
         for (float& h : cells.cells()) h *= factor;
-    auto lines = terrain::contours(cells.view(), info.toWorld, levels, progress.part(0.3, 1));
+    return cells;
+}
+}  // namespace
+
+Result<FeatureTable> filledContourTable(const RasterSource& dem, const HeightReading& heights,
+                                        const terrain::ContourLevels& levels,
+                                        const Progress& progress) {
+    const auto cells = wholeDem(dem, heights, progress.part(0, 0.3));
+    if (!cells) return cells.error();
+    auto bands =
+        terrain::filledContours(cells->view(), dem.info().toWorld, levels, progress.part(0.3, 1));
+    if (!bands) return bands.error();
+    FeatureTable out;
+    out.info.name = "filled contours";
+    out.info.geometry = GeometryType::Polygon;
+    out.info.crs = dem.info().crs;
+    out.info.fields = {{"level_low", FieldType::Real}, {"level_high", FieldType::Real}};
+    const auto value = [](double level) { return std::isfinite(level) ? Value(level) : Value(); };
+    for (terrain::ContourBand& band : *bands)
+        out.features.push_back({static_cast<std::int64_t>(out.features.size()) + 1,
+                                std::move(band.area),
+                                {value(band.low), value(band.high)}});
+    out.refreshInfo();
+    return out;
+}
+
+Result<FeatureTable> contourTable(const RasterSource& dem, const HeightReading& heights,
+                                  const terrain::ContourLevels& levels, const std::string& column,
+                                  const Progress& progress) {
+    const RasterInfo& info = dem.info();
+    const auto cells = wholeDem(dem, heights, progress.part(0, 0.3));
+    if (!cells) return cells.error();
+    auto lines = terrain::contours(cells->view(), info.toWorld, levels, progress.part(0.3, 1));
     if (!lines) return lines.error();
     FeatureTable out;
     out.info.name = "contours";

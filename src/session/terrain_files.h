@@ -28,6 +28,17 @@ Result<void> writeSlope(const RasterSource& dem, const HeightReading& heights,
                         terrain::SlopeUnit unit, terrain::GradientMethod method,
                         const std::filesystem::path& path, const Progress& progress);
 
+/// float32, degrees clockwise from north; flat ground is nodata.
+Result<void> writeAspect(const RasterSource& dem, const HeightReading& heights,
+                         terrain::GradientMethod method, const std::filesystem::path& path,
+                         const Progress& progress);
+
+/// Filled contours of a whole DEM in its CRS with the columns level_low and level_high (missing
+/// below the first and above the last level).
+Result<FeatureTable> filledContourTable(const RasterSource& dem, const HeightReading& heights,
+                                        const terrain::ContourLevels& levels,
+                                        const Progress& progress);
+
 /// Contour lines of a whole DEM in its CRS with the level in `column` (metres when the DEM's unit
 /// is known). Errors: LimitExceeded over 400 million cells.
 Result<FeatureTable> contourTable(const RasterSource& dem, const HeightReading& heights,

@@ -420,6 +420,30 @@ private slots:
         QVERIFY(!panel->isVisible());
     }
 
+    void drawsACurtainOverTheMap() {
+        m_window->workspace().selectLayer(layer("Relief of Island DEM"));
+        press(find<QToolButton>("toolCurtain"));
+        QVERIFY(waitUntilIdle(*m_window));
+        auto* map = m_window->map();
+        const QPoint right(map->width() * 3 / 4, map->height() * 2 / 3);
+        QTest::mouseClick(map, Qt::LeftButton, {}, QPoint(map->width() - 2, map->height() / 2));
+        QVERIFY(map->curtain() > 0.95);
+        const QImage whole = mapPicture();
+        QTest::mousePress(map, Qt::LeftButton, {}, QPoint(map->width() / 2, map->height() / 2));
+        QTest::mouseMove(map, QPoint(map->width() / 3, map->height() / 2));
+        QTest::mouseRelease(map, Qt::LeftButton, {}, QPoint(map->width() / 3, map->height() / 2));
+        QVERIFY(map->curtain() < 0.6);
+        const QImage split = mapPicture();
+        const QPoint left(map->width() / 8, map->height() * 2 / 3);
+        QCOMPARE(split.pixel(left), whole.pixel(left));
+        QVERIFY(split.pixel(right) != whole.pixel(right));
+        const double before = map->curtain();
+        QTest::keyClick(map, Qt::Key_Right, Qt::ShiftModifier);
+        QVERIFY(map->curtain() > before);
+        press(find<QToolButton>("toolMove"));
+        QVERIFY(waitUntilIdle(*m_window));
+    }
+
     void snapsToVertices() {
         press(find<QToolButton>("toolMeasure"));
         auto* map = m_window->map();

@@ -72,6 +72,36 @@ private slots:
         QCOMPARE(ran.err.count('\n'), 2);
     }
 
+    void derivesAspectBandsAndProfiles() {
+        QCOMPARE(run({"terrain", "aspect", "world/island_dem.tif", "aspect.tif"}).code, 0);
+        const auto band =
+            json({"describe", "aspect.tif", "--numbers"})["bands"].toArray()[0].toObject();
+        QVERIFY(band["min"].toDouble() >= 0 && band["max"].toDouble() < 360);
+        QCOMPARE(run({"terrain", "contours", "world/island_dem.tif", "bands.gpkg", "--levels",
+                      "0,100,200", "--filled"})
+                     .code,
+                 0);
+        const auto bands = json({"describe", "bands.gpkg"})["layers"].toArray()[0].toObject();
+        QCOMPARE(bands["count"].toInt(), 4);
+        QCOMPARE(run({"terrain", "profile", "world/island_dem.tif", "--from", "402000,6828000",
+                      "--to", "412000,6829000", "--step", "100", "--out", "profile.csv"})
+                     .code,
+                 0);
+        QFile csv(path("profile.csv"));
+        QVERIFY(csv.open(QIODevice::ReadOnly));
+        const QStringList lines = QString::fromUtf8(csv.readAll()).trimmed().split('\n');
+        QCOMPARE(lines[0], QString("distance,x,y,height"));
+        QVERIFY(lines.size() > 100 && lines.size() < 104);
+        QCOMPARE(lines[1].section(',', 0, 2), QString("0,402000,6828000"));
+        const double length = lines.last().section(',', 0, 0).toDouble();
+        QVERIFY(std::abs(length - 10053) < 5 && length > 10049.876);  // longer than in the grid
+        QVERIFY(run({"terrain", "profile", "world/island_dem.tif", "--along",
+                     "world/hill_paths.geojson", "--out", "-"})
+                    .out.startsWith("line,distance,x,y,height"));
+        QCOMPARE(run({"terrain", "profile", "world/island_dem.tif", "--out", "p2.csv"}).code, 1);
+        QVERIFY(!QFile::exists(path("p2.csv")));
+    }
+
     void findsAndShowsCrs() {
         const Ran found = run({"crs", "find", "lambert-93"});
         QCOMPARE(found.code, 0);

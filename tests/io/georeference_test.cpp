@@ -109,6 +109,64 @@ private slots:
         }
     }
 
+    void readsElevationTiles() {
+        // A tile of 1/10 degree: 11 x 11 values on the edges, heights that tell row and column.
+        std::string bytes;
+        for (int r = 0; r < 11; ++r)
+            for (int c = 0; c < 11; ++c)
+                putNumber(bytes, static_cast<std::int16_t>(r == 3 && c == 4 ? -32768 : 100 * r + c),
+                          std::endian::big);
+        QVERIFY(writeText(at("N61W011.hgt"), bytes).has_value());
+        const auto tile = std::get<RasterPtr>(*openSource(at("N61W011.hgt")));
+        QCOMPARE(tile->info().width, std::int64_t{11});
+        QCOMPARE(tile->info().crs->code, 4326);
+        QCOMPARE(valueAt(*tile, 0, {-11, 62}), 0.0);     // north-west corner
+        QCOMPARE(valueAt(*tile, 0, {-10, 61}), 1010.0);  // south-east
+        QCOMPARE(valueAt(*tile, 0, {-10.5, 61.5}), 505.0);
+        QVERIFY(std::isnan(valueAt(*tile, 0, {-10.6, 61.7})));
+        QVERIFY(writeText(at("somewhere.hgt"), bytes).has_value());
+        QVERIFY(!openSource(at("somewhere.hgt")));
+        QVERIFY(writeText(at("S02E100.hgt"), bytes.substr(3)).has_value());
+        const auto cut = openSource(at("S02E100.hgt"));
+        QVERIFY(!cut && !cut.error().mend.empty());
+    }
+
+    void readsBinaryFloatGrids_data() {
+        QTest::addColumn<bool>("isBig");
+        QTest::newRow("little endian") << false;
+        QTest::newRow("big endian") << true;
+    }
+    void readsBinaryFloatGrids() {
+        QFETCH(bool, isBig);
+        std::string bytes;
+        for (int i = 0; i < 12; ++i)
+            putNumber(bytes, i == 5 ? -9999.0F : static_cast<float>(i) + 0.5F,
+                      isBig ? std::endian::big : std::endian::little);
+        const std::string header = std::string("ncols 4\nnrows 3\nxllcorner 1000\nyllcorner 2000\n"
+                                               "cellsize 10\nNODATA_value -9999\nbyteorder ") +
+                                   (isBig ? "MSBFIRST" : "LSBFIRST") + "\n";
+        QVERIFY(writeText(at("grid.flt"), bytes).has_value());
+        QVERIFY(writeText(at("grid.hdr"), header).has_value());
+        QVERIFY(writeText(at("grid.prj"), crs::toWkt(**crs::crsFromCode(32629))).has_value());
+        const auto grid = std::get<RasterPtr>(*openSource(at("grid.flt")));
+        QCOMPARE(grid->info().crs->code, 32629);
+        QCOMPARE(valueAt(*grid, 0, {1005, 2025}), 0.5);
+        QCOMPARE(valueAt(*grid, 0, {1035, 2005}), 11.5);
+        QVERIFY(std::isnan(valueAt(*grid, 0, {1015, 2015})));
+        // A header that asks for more than there is, and none at all.
+        QVERIFY(writeText(at("grid.hdr"), "ncols 40000\nnrows 40000\ncellsize 10\n").has_value());
+        const auto lying = openSource(at("grid.flt"));
+        QVERIFY(!lying && lying.error().why.find("bytes") != std::string::npos);
+        for (const char* text :
+             {"", "ncols -4\nnrows 3\ncellsize 10", "ncols x\nnrows 3\ncellsize 10",
+              "ncols 4\nnrows 3\ncellsize 0", "ncols 4\nnrows 3\ncellsize inf"}) {
+            QVERIFY(writeText(at("grid.hdr"), text).has_value());
+            QVERIFY(!openSource(at("grid.flt")));
+        }
+        std::filesystem::remove(at("grid.hdr"));
+        QVERIFY(!openSource(at("grid.flt")));
+    }
+
     void readsGridsOfShifts_data() {
         QTest::addColumn<bool>("isBig");
         QTest::newRow("little endian") << false;
@@ -117,8 +175,8 @@ private slots:
     void readsGridsOfShifts() {
         QFETCH(bool, isBig);
         const auto path = at("shifts.gsb");
-        QVERIFY(
-            writeText(path, test::shiftGridFile(isBig ? std::endian::big : std::endian::little)).has_value());
+        QVERIFY(writeText(path, test::shiftGridFile(isBig ? std::endian::big : std::endian::little))
+                    .has_value());
         const auto grid = readShiftGrid(path);
         QVERIFY2(grid.has_value(), grid ? "" : grid.error().text().c_str());
         // North-west corner: two steps north, two west; west is negative here.

@@ -199,12 +199,12 @@ void DataBench::chooseGrid() {
     const auto mapCrs = workspace().session().mapCrs();
     if (!source || !mapCrs) return;
     if (source->shiftGrid)
-        return workspace().edit(
-            tr("Drop grid of shifts"),
-            doc::withSource(workspace().document(), source->id,
-                            [](doc::SourceRef& s) { s.shiftGrid.reset(); }));
+        return workspace().edit(tr("Drop grid of shifts"),
+                                doc::withSource(workspace().document(), source->id,
+                                                [](doc::SourceRef& s) { s.shiftGrid.reset(); }));
     const QString path = QFileDialog::getOpenFileName(
-        this, tr("Grid of shifts from %1 to %2").arg(qtext(source->name), qtext(mapCrs->geographicName)),
+        this,
+        tr("Grid of shifts from %1 to %2").arg(qtext(source->name), qtext(mapCrs->geographicName)),
         qtext(source->path.parent_path().string()), tr("Grids of shifts (*.gsb *.GSB)"), nullptr,
         QFileDialog::DontUseNativeDialog);
     if (path.isEmpty()) return;
@@ -297,9 +297,9 @@ void DataBench::listFolder() {
         return m_folder->addWidget(
             makeLabel(tr("Save the project to see the files beside it."), "muted"));
     const QDir dir(qtext(path.parent_path().string()));
-    for (const QFileInfo& file :
-         dir.entryInfoList({"*.tif", "*.tiff", "*.asc", "*.gpkg", "*.shp", "*.geojson", "*.json"},
-                           QDir::Files, QDir::Name)) {
+    for (const QFileInfo& file : dir.entryInfoList({"*.tif", "*.tiff", "*.asc", "*.hgt", "*.flt",
+                                                    "*.gpkg", "*.shp", "*.geojson", "*.json"},
+                                                   QDir::Files, QDir::Name)) {
         const std::filesystem::path full = file.absoluteFilePath().toStdString();
         const bool isUsed = std::any_of(workspace().document().sources.begin(),
                                         workspace().document().sources.end(),

@@ -5,6 +5,7 @@
 
 #include "app/theme.h"
 #include "carto/scale_bar.h"
+#include "carto/text.h"
 #include "carto/vector_painter.h"
 #include "document/edits/layer_edits.h"
 
@@ -23,7 +24,8 @@ std::vector<doc::LayerPtr> withoutLayer(const doc::Document& document, doc::Id i
 
 MapPane::MapPane(Workspace& workspace, QWidget* parent)
     : QWidget(parent), m_workspace(workspace),
-      m_renderer(std::make_shared<carto::MapRenderer>(workspace.session().sources())) {
+      m_renderer(std::make_shared<carto::MapRenderer>(workspace.session().sources())),
+      m_behindRenderer(std::make_shared<carto::MapRenderer>(workspace.session().sources())) {
     setObjectName("mapPane");
     setAccessibleName(tr("Map"));
     setMouseTracking(true);
@@ -48,8 +50,10 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
     connect(&workspace, &Workspace::toolChanged, this, [this] {
         setCursor(toolCursor());
         m_flashed = {};
+        redrawBehindCurtain();
         update();
     });
+    connect(&workspace, &Workspace::layerSelected, this, &MapPane::redrawBehindCurtain);
     connect(&m_measuring, &MeasureOverlay::changed, this, qOverload<>(&QWidget::update));
     // Points measured are in the map's CRS: they mean nothing in another.
     connect(&workspace.session(), &session::Session::changed, this, [this] {
@@ -64,7 +68,11 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
 MapPane::~MapPane() = default;
 
 QCursor MapPane::toolCursor() const {
-    return m_workspace.tool() == Tool::Move ? Qt::OpenHandCursor : Qt::CrossCursor;
+    switch (m_workspace.tool()) {
+    case Tool::Move: return Qt::OpenHandCursor;
+    case Tool::Curtain: return Qt::SplitHCursor;
+    default: return Qt::CrossCursor;
+    }
 }
 
 carto::MapFrame MapPane::frame() const {
@@ -80,6 +88,7 @@ carto::MapFrame MapPane::frame() const {
 void MapPane::redraw() {
     if (!isVisible() || width() < 2 || height() < 2) return;
     m_isStale = true;
+    redrawBehindCurtain();
     const int generation = ++m_generation;
     const auto snapshot = m_workspace.session().snapshot();
     const auto wanted = frame();
@@ -109,25 +118,17 @@ void MapPane::paintEvent(QPaintEvent*) {
     const carto::MapFrame now = frame();
     const double ratio = devicePixelRatioF();
     painter.scale(1 / ratio, 1 / ratio);
-    if (!m_image.isNull()) {
-        // Where the picture's pixels lie now; the identity once the picture is up to date.
-        const Affine way = now.toPixels().after(m_imageFrame.toMap());
-        painter.save();
-        painter.setRenderHint(QPainter::SmoothPixmapTransform, !(m_imageFrame == now));
-        if (!(m_imageFrame == now))
-            painter.setTransform(QTransform(way.a, way.d, way.b, way.e, way.c, way.f) *
-                                 painter.transform());
-        painter.drawImage(0, 0, m_image);
-        painter.restore();
-    }
+    if (!m_image.isNull()) paintPicture(painter, m_image, m_imageFrame);
+    if (hasCurtain()) paintCurtain(painter);
     if (!m_flashed.isEmpty()) carto::paintOutline(painter, now, m_flashed);
     if (m_workspace.tool() == Tool::Measure) m_measuring.paint(painter, now);
     if (m_workspace.document().layers.empty()) {
         painter.scale(ratio, ratio);
         painter.setPen(theme().muted);
-        painter.drawText(rect(), Qt::AlignCenter,
-                         tr("Drop data here, or press Ctrl+Shift+A to add some.\n"
-                            "GeoTIFF, ASCII grid, GeoPackage, shapefile and GeoJSON can be read."));
+        painter.drawText(
+            rect(), Qt::AlignCenter,
+            tr("Drop data here, or press Ctrl+Shift+A to add some.\n"
+               "GeoTIFF, ASCII grid, .hgt, .flt, GeoPackage, shapefile and GeoJSON can be read."));
         return;
     }
     const double mm = now.pxPerMm;
@@ -144,6 +145,73 @@ void MapPane::paintEvent(QPaintEvent*) {
     const QColor t = theme().text;
     carto::paintScaleBar(painter, {left + 4 * mm, bottom - 2 * mm}, bar, 7.5, mm,
                          {std::uint8_t(t.red()), std::uint8_t(t.green()), std::uint8_t(t.blue())});
+}
+
+void MapPane::paintPicture(QPainter& painter, const QImage& image,
+                           const carto::MapFrame& imageFrame) {
+    // Where the picture's pixels lie now; the identity once the picture is up to date.
+    const carto::MapFrame now = frame();
+    const Affine way = now.toPixels().after(imageFrame.toMap());
+    painter.save();
+    painter.setRenderHint(QPainter::SmoothPixmapTransform, !(imageFrame == now));
+    if (!(imageFrame == now))
+        painter.setTransform(QTransform(way.a, way.d, way.b, way.e, way.c, way.f) *
+                             painter.transform());
+    painter.drawImage(0, 0, image);
+    painter.restore();
+}
+
+void MapPane::setCurtain(double share) {
+    m_curtain = std::clamp(share, 0.0, 1.0);
+    update();
+}
+
+void MapPane::redrawBehindCurtain() {
+    if (!hasCurtain() || !isVisible() || width() < 2 || height() < 2) return;
+    const auto snapshot = m_workspace.session().snapshot();
+    m_behindWorker.start([this, snapshot, wanted = frame(), renderer = m_behindRenderer,
+                          layers = withoutLayer(*snapshot, m_workspace.selectedLayer())](
+                             const std::stop_token& stop) {
+        carto::MapReport report;
+        auto picture = renderer->picture(*snapshot, layers, wanted, {stop, {}}, report);
+        if (!picture || stop.stop_requested()) return;
+        QMetaObject::invokeMethod(this, [this, image = *std::move(picture), wanted] {
+            m_behind = image;
+            m_behindFrame = wanted;
+            update();
+        });
+    });
+}
+
+void MapPane::paintCurtain(QPainter& painter) {
+    const carto::MapFrame now = frame();
+    const double x = m_curtain * now.widthPx, mm = now.pxPerMm;
+    if (!m_behind.isNull()) {
+        painter.save();
+        painter.setClipRect(QRectF(x, 0, now.widthPx - x, now.heightPx));
+        painter.fillRect(QRectF(x, 0, now.widthPx - x, now.heightPx),
+                         theme().isDark ? QColor("#2A2D45") : QColor("#EDEEF4"));
+        paintPicture(painter, m_behind, m_behindFrame);
+        painter.restore();
+    }
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(QColor(255, 255, 255, 230), 1.1 * mm));
+    painter.drawLine(QPointF(x, 0), QPointF(x, now.heightPx));
+    painter.setPen(QPen(theme().lichen, 0.5 * mm));
+    painter.drawLine(QPointF(x, 0), QPointF(x, now.heightPx));
+    painter.setBrush(theme().lichen);
+    painter.setPen(QPen(Qt::white, 0.5 * mm));
+    painter.drawEllipse(QPointF(x, now.heightPx / 2.0), 2 * mm, 2 * mm);
+    const auto* layer = m_workspace.layer();
+    const QString name = layer ? QString::fromStdString(layer->name) : tr("no layer selected");
+    const carto::TextStyle style{9, true, false, {0x23, 0x26, 0x5A}, true, 0};
+    const QString with = tr("with %1").arg(name), without = tr("without it");
+    const double baseline = now.heightPx - 5 * mm;
+    carto::drawText(painter, {x - carto::measure(with, style, mm).width - 3 * mm, baseline}, 0,
+                    with, style, mm);
+    carto::drawText(painter, {x + 3 * mm, baseline}, 0, without, style, mm);
+    painter.restore();
 }
 
 void MapPane::resizeEvent(QResizeEvent*) { m_wheelEnd.start(); }
@@ -202,6 +270,8 @@ void MapPane::wheelEvent(QWheelEvent* event) {
 void MapPane::mousePressEvent(QMouseEvent* event) {
     setFocus();
     m_pressedAt = event->pos();
+    if (event->button() == Qt::LeftButton && hasCurtain())
+        return setCurtain(event->position().x() / width());
     if (event->button() == Qt::MiddleButton ||
         (event->button() == Qt::LeftButton && m_workspace.tool() == Tool::Move)) {
         m_isPanning = true;
@@ -218,6 +288,8 @@ void MapPane::mouseMoveEvent(QMouseEvent* event) {
         m_workspace.setView(carto::panned(start, QPointF(event->pos() - m_pressedAt) * ratio),
                             false);
     }
+    if (hasCurtain() && event->buttons() & Qt::LeftButton)
+        setCurtain(event->position().x() / width());
     if (m_workspace.tool() == Tool::Measure && !m_isPanning) measureAt(event->pos(), false);
     const QPointF px = event->position() * ratio;
     Q_EMIT hovered(frame().toMap()({px.x(), px.y()}));
@@ -237,7 +309,7 @@ void MapPane::mouseReleaseEvent(QMouseEvent* event) {
             return;
         }
     }
-    if (event->button() != Qt::LeftButton || moved) return;
+    if (event->button() != Qt::LeftButton || moved || hasCurtain()) return;
     if (m_workspace.tool() == Tool::Measure)
         measureAt(event->pos(), true);
     else
@@ -297,6 +369,10 @@ void MapPane::keyPressEvent(QKeyEvent* event) {
     const auto pan = [&](double x, double y) {
         m_workspace.setView(carto::panned(frame(), {x, y}));
     };
+    if (hasCurtain() && event->modifiers() & Qt::ShiftModifier) {
+        if (event->key() == Qt::Key_Left) return setCurtain(m_curtain - 0.05);
+        if (event->key() == Qt::Key_Right) return setCurtain(m_curtain + 0.05);
+    }
     switch (event->key()) {
     case Qt::Key_Left: return pan(step, 0);
     case Qt::Key_Right: return pan(-step, 0);

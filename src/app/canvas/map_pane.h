@@ -24,11 +24,15 @@ public:
     carto::MapFrame frame() const;
     const carto::MapReport& report() const { return m_report; }
     /// True while what is shown is older than the document or the view.
-    bool isDrawing() const { return m_isStale || m_fitWorker.isBusy(); }
+    bool isDrawing() const { return m_isStale || m_fitWorker.isBusy() || m_behindWorker.isBusy(); }
     void zoomTo(doc::Id layer);
     void zoomBy(double factor);
     void probeAt(QPoint position);
     MeasureOverlay& measuring() { return m_measuring; }
+    /// The divider of the curtain as a share of the width; left of it the map with the selected
+    /// layer, right of it without.
+    double curtain() const { return m_curtain; }
+    void setCurtain(double share);
     /// While set, this layer is left out: the hold-to-blink key.
     void setBlinked(doc::Id layer);
 
@@ -56,6 +60,10 @@ private:
               int generation);
     QCursor toolCursor() const;
     void measureAt(QPoint position, bool isClick);
+    bool hasCurtain() const { return m_workspace.tool() == Tool::Curtain; }
+    void redrawBehindCurtain();
+    void paintPicture(QPainter& painter, const QImage& image, const carto::MapFrame& imageFrame);
+    void paintCurtain(QPainter& painter);
 
     Workspace& m_workspace;
     std::shared_ptr<carto::MapRenderer> m_renderer;
@@ -72,6 +80,11 @@ private:
     QTimer m_wheelEnd;
     doc::Id m_blinked = 0;
     MeasureOverlay m_measuring;
+    double m_curtain = 0.5;
+    std::shared_ptr<carto::MapRenderer> m_behindRenderer;
+    QImage m_behind;  ///< the map without the selected layer
+    carto::MapFrame m_behindFrame;
+    LatestWorker m_behindWorker;
     LatestWorker m_snapWorker;
     LatestWorker m_probeWorker;
     LatestWorker m_fitWorker;

@@ -1,0 +1,123 @@
+#include "core/terrain/filled_contours.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/feature/feature_index.h"
+#include "core/geometry/measure.h"
+
+namespace ledge::terrain {
+namespace {
+// What surrounds the data falls away so steeply that every line is a ring which passes a millionth
+// of a cell outside the last centres; lines of different levels stay apart even there.
+constexpr double kFall = 1e6;
+
+using Ring = std::vector<Point>;
+
+// Rings with the band on their left, as polygons: rings that turn left are outer ones, the others
+// are holes of the smallest outer ring around them.
+Geometry polygonsOf(std::vector<Ring> rings) {
+    std::vector<Ring> outer, holes;
+    for (Ring& ring : rings) {
+        if (ring.size() < 4) continue;
+        const double area = signedArea(ring);
+        if (area > 0)
+            outer.push_back(std::move(ring));
+        else if (area < 0)
+            holes.push_back(std::move(ring));
+    }
+    FeatureTable table;
+    std::vector<double> areas;
+    for (const Ring& ring : outer) {
+        Feature feature;
+        feature.geometry = Geometry::polygon({ring});
+        table.features.push_back(std::move(feature));
+        areas.push_back(signedArea(ring));
+    }
+    const FeatureIndex index(table);
+    std::vector<std::vector<std::size_t>> holesOf(outer.size());
+    for (std::size_t h = 0; h < holes.size(); ++h) {
+        // Rings never touch, so any point of a hole lies well inside its polygon.
+        const Point probe = holes[h].front();
+        Box box;
+        box.add(probe);
+        std::size_t best = outer.size();
+        for (const std::size_t i : index.meeting(box))
+            if (isInside(table.features[i].geometry, probe) &&
+                (best == outer.size() || areas[i] < areas[best]))
+                best = i;
+        if (best < outer.size()) holesOf[best].push_back(h);
+    }
+    Geometry out;
+    out.type = GeometryType::Polygon;
+    out.isMulti = true;
+    const auto put = [&out](const Ring& ring, bool isOuter) {
+        out.beginPart(isOuter);
+        out.points.insert(out.points.end(), ring.begin(), ring.end());
+    };
+    for (std::size_t i = 0; i < outer.size(); ++i) {
+        put(outer[i], true);
+        for (const std::size_t h : holesOf[i]) put(holes[h], false);
+    }
+    return out;
+}
+}  // namespace
+
+Result<std::vector<ContourBand>> filledContours(BlockView<const float> heights,
+                                                const Affine& toWorld, const ContourLevels& wanted,
+                                                const Progress& progress) {
+    if (wanted.listed.empty() && !(wanted.interval > 0 && std::isfinite(wanted.interval)))
+        return Error{ErrorCode::InvalidArgument, "contours", "the interval must be positive", ""};
+    const std::size_t rows = heights.rows(), cols = heights.cols();
+    double low = std::numeric_limits<double>::infinity(), high = -low;
+    for (std::size_t r = 0; r < rows; ++r)
+        for (std::size_t c = 0; c < cols; ++c) {
+            const float h = heights(r, c);
+            if (!std::isfinite(h)) continue;
+            low = std::min(low, static_cast<double>(h));
+            high = std::max(high, static_cast<double>(h));
+        }
+    std::vector<ContourBand> out;
+    if (!(low <= high)) return out;
+    const double span = std::max(high - low, 1e-3 * std::max(1.0, std::abs(high)));
+    Grid<float> ringed(rows + 2, cols + 2, static_cast<float>(low - kFall * span));
+    for (std::size_t r = 0; r < rows; ++r)
+        for (std::size_t c = 0; c < cols; ++c)
+            if (std::isfinite(heights(r, c))) ringed(r + 1, c + 1) = heights(r, c);
+    const auto levels = wanted.within(std::nextafter(low, high), high);
+    ContourLevels all;
+    all.listed = {low - span};  // around all data
+    all.listed.insert(all.listed.end(), levels.begin(), levels.end());
+    const Grid<float>& padded = ringed;
+    const auto lines =
+        contours(padded.view(), toWorld.after({1, 0, -1, 0, 1, -1}), all, progress.part(0, 0.6));
+    if (!lines) return lines.error();
+    // With rows going south high ground lies on the left; in a grid that is turned over, right.
+    const bool turnsOver = toWorld.determinant() > 0;
+    std::vector<std::vector<Ring>> above(all.listed.size());
+    for (const Contour& line : *lines) {
+        const auto k = static_cast<std::size_t>(
+            std::lower_bound(all.listed.begin(), all.listed.end(), line.level) -
+            all.listed.begin());
+        above[k].push_back(line.points);
+        if (turnsOver) std::reverse(above[k].back().begin(), above[k].back().end());
+    }
+    constexpr double kInfinite = std::numeric_limits<double>::infinity();
+    for (std::size_t k = 0; k < above.size(); ++k) {
+        if (progress.stopped()) return cancelled("contours");
+        std::vector<Ring> rings = above[k];
+        if (k + 1 < above.size())
+            for (Ring ring : above[k + 1]) {
+                std::reverse(ring.begin(), ring.end());
+                rings.push_back(std::move(ring));
+            }
+        ContourBand band{k == 0 ? -kInfinite : all.listed[k],
+                         k + 1 < above.size() ? all.listed[k + 1] : kInfinite,
+                         polygonsOf(std::move(rings))};
+        if (!band.area.isEmpty()) out.push_back(std::move(band));
+        progress.at(0.6 + 0.4 * static_cast<double>(k + 1) / static_cast<double>(above.size()));
+    }
+    return out;
+}
+
+}  // namespace ledge::terrain
