@@ -262,15 +262,6 @@ void HeaderBar::jumpTo(const session::JumpTarget& target) {
     }
 }
 
-doc::MapView viewInCrs(const doc::MapView& view, const crs::CrsPtr& from, const crs::CrsPtr& to) {
-    const auto way = crs::Transformation::between(from, to);
-    doc::MapView out = view;
-    if (!way) return out;
-    const Point centre = way->forward(view.centre);
-    if (centre.isFinite()) out.centre = centre;
-    return out;
-}
-
 doc::Document withMapCrs(const doc::Document& document, const std::string& crs) {
     doc::Document next = document;
     const auto from = crs::parseCrs(document.mapCrs).value_or(nullptr);
@@ -319,10 +310,7 @@ void HeaderBar::enterCrs(const QString& typed) {
                     panel.crs = name;
                 }));
     }
-    const auto from = m_workspace.session().mapCrs();
-    const doc::MapView view = viewInCrs(m_workspace.view(), from, *crs);
     m_workspace.edit(tr("CRS of map"), withMapCrs(m_workspace.document(), name));
-    m_workspace.setView(view);
 }
 
 void HeaderBar::enterScale(const QString& typed) {

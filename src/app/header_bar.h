@@ -69,8 +69,7 @@ private:
     LatestWorker m_searcher;
 };
 
-/// The map in another CRS, looking at the same place.
+/// The document with its map in another CRS, its saved views looking at the same places.
 doc::Document withMapCrs(const doc::Document& document, const std::string& crs);
-doc::MapView viewInCrs(const doc::MapView& view, const crs::CrsPtr& from, const crs::CrsPtr& to);
 
 }  // namespace ledge::app

@@ -67,6 +67,10 @@ bool takePictures(MainWindow& window, const QString& folder) {
     }
     window.map()->measuring().finish();
     take("measure");
+    workspace.selectLayer(layerNamed(document, "Relief of Island DEM"));
+    workspace.setBench(Bench::Style);
+    workspace.setTool(Tool::Curtain);
+    take("curtain");
     workspace.setTool(Tool::Move);
     workspace.selectLayer(layerNamed(document, "Old survey grid"));
     workspace.setBench(Bench::Data);

@@ -1,5 +1,6 @@
 #include "app/workspace.h"
 
+#include "core/crs/transformation.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
 
@@ -10,12 +11,15 @@ constexpr std::size_t kMostSteps = 200;
 
 Workspace::Workspace(session::Session& session, QObject* parent)
     : QObject(parent), m_session(session) {
+    connect(&m_session, &session::Session::changed, this, &Workspace::followCrs);
     connect(&m_session, &session::Session::changed, this, &Workspace::dropVanished);
+    m_viewCrs = m_session.mapCrs();
     connect(&m_session, &session::Session::replaced, this, [this] {
         m_layer = m_item = m_shownView = 0;
         m_back.clear();
         m_forward.clear();
         m_view = document().lastView;
+        m_viewCrs = m_session.mapCrs();
         if (!document().layers.empty()) m_layer = document().layers.front()->id;
         if (m_sheet != 0) showMap();
         Q_EMIT layerSelected();
@@ -120,6 +124,25 @@ void Workspace::editItem(const QString& label, const std::function<void(doc::She
                          const QString& mergeKey) {
     edit(label, doc::withItem(document(), m_sheet, m_item, change),
          mergeKey.isEmpty() ? mergeKey : mergeKey + QString::number(m_item));
+}
+
+doc::MapView viewInCrs(const doc::MapView& view, const crs::CrsPtr& from, const crs::CrsPtr& to) {
+    const auto way = crs::Transformation::between(from, to);
+    doc::MapView out = view;
+    if (!way) return out;
+    const Point centre = way->forward(view.centre);
+    if (centre.isFinite()) out.centre = centre;
+    return out;
+}
+
+// However the map came to another CRS, undo included, it goes on looking at the same place.
+void Workspace::followCrs() {
+    const crs::CrsPtr now = m_session.mapCrs();
+    if (crs::isSame(now, m_viewCrs)) return;
+    const crs::CrsPtr before = std::exchange(m_viewCrs, now);
+    for (doc::MapView& view : m_back) view = viewInCrs(view, before, now);
+    for (doc::MapView& view : m_forward) view = viewInCrs(view, before, now);
+    setView(viewInCrs(m_view, before, now), false);
 }
 
 void Workspace::dropVanished() {

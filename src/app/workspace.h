@@ -79,6 +79,7 @@ Q_SIGNALS:
 
 private:
     void dropVanished();
+    void followCrs();
 
     session::Session& m_session;
     session::CrsShelf m_crsShelf{session::CrsShelf::usualFile()};
@@ -86,7 +87,11 @@ private:
     Bench m_bench = Bench::Data;
     Tool m_tool = Tool::Move;
     doc::MapView m_view;
+    crs::CrsPtr m_viewCrs;  ///< whose coordinates the views here are in
     std::vector<doc::MapView> m_back, m_forward;
 };
+
+/// The map in another CRS, looking at the same place.
+doc::MapView viewInCrs(const doc::MapView& view, const crs::CrsPtr& from, const crs::CrsPtr& to);
 
 }  // namespace ledge::app

@@ -3,6 +3,7 @@
 #include <array>
 #include <vector>
 
+#include "core/crs/datum_steps.h"
 #include "core/crs/shift_grid.h"
 
 namespace ledge::crs {
@@ -48,11 +49,12 @@ bool isNearlySame(const Ellipsoid& a, const Ellipsoid& b) {
     return a.semiMajor == b.semiMajor && std::abs(a.inverseFlattening - b.inverseFlattening) < 1e-4;
 }
 
-Geocentric apply(const DatumOperation& o, Geocentric p, bool isInverse) {
+}  // namespace
+
+Geocentric applied(const DatumOperation& o, Geocentric p, bool isInverse) {
     using Kind = DatumOperation::Kind;
     if (o.kind == Kind::GeocentricShift) return isInverse ? o.shift.inverse(p) : o.shift.forward(p);
     if (o.kind != Kind::MolodenskyBadekas) return p;
-    // About the pivot: X' = T + P + M (X - P).
     Helmert aboutPivot = o.shift;
     aboutPivot.dx += o.pivot.x, aboutPivot.dy += o.pivot.y, aboutPivot.dz += o.pivot.z;
     if (isInverse) {
@@ -61,8 +63,6 @@ Geocentric apply(const DatumOperation& o, Geocentric p, bool isInverse) {
     }
     return aboutPivot.forward({p.x - o.pivot.x, p.y - o.pivot.y, p.z - o.pivot.z});
 }
-}  // namespace
-
 Result<Transformation> Transformation::between(const CrsPtr& from, const CrsPtr& to,
                                                const Box& place,
                                                std::span<const DatumOperation> grids) {
@@ -140,7 +140,7 @@ void Transformation::shiftDatum(std::span<Point> points, const Crs& from, const 
         const Ellipsoid& start = i == 0 ? from.ellipsoid : Ellipsoid{};
         Geocentric at = toGeocentric(start, p.x, p.y, 0);
         for (; i < count && step(i).operation.kind != DatumOperation::Kind::Grid; ++i)
-            at = apply(step(i).operation, at, step(i).isInverse != isInverse);
+            at = applied(step(i).operation, at, step(i).isInverse != isInverse);
         const Ellipsoid& end = i == count ? to.ellipsoid : Ellipsoid{};
         const GeodeticPosition g = fromGeocentric(end, at);
         p = {g.lon, g.lat};

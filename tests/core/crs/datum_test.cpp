@@ -1,6 +1,7 @@
 #include <QTest>
 
 #include "core/crs/datum_operations.h"
+#include "core/crs/datum_steps.h"
 #include "core/crs/shift_grid.h"
 #include "core/crs/transformation.h"
 #include "support/reference_table.h"
@@ -105,6 +106,41 @@ private slots:
                  qPrintable(QString("off by %1 %2")
                                 .arg(end.x - number(row, "to_x"))
                                 .arg(end.y - number(row, "to_y"))));
+    }
+
+    void shiftsGeocentricPositionsAsTheTableSays() {
+        int pivoted = 0;
+        const auto check = [](const DatumOperation& o, Geocentric from, Geocentric to,
+                              double tolerance) {
+            const Geocentric there = applied(o, from, false), back = applied(o, to, true);
+            return std::abs(there.x - to.x) < tolerance && std::abs(there.y - to.y) < tolerance &&
+                   std::abs(there.z - to.z) < tolerance &&
+                   std::abs(back.x - from.x) < 2 * tolerance &&
+                   std::abs(back.y - from.y) < 2 * tolerance &&
+                   std::abs(back.z - from.z) < 2 * tolerance;
+        };
+        for (const Row& row : test::readTable("crs/helmert.csv")) {
+            const QString method = row.at("method");
+            const double sign = method.contains("coordinate frame") ? -1 : 1;
+            DatumOperation o = shiftOf({number(row, "dx"), number(row, "dy"), number(row, "dz"),
+                                        sign * number(row, "rx"), sign * number(row, "ry"),
+                                        sign * number(row, "rz"), number(row, "ds_ppm")});
+            if (method.startsWith("molodensky")) {
+                o.kind = DatumOperation::Kind::MolodenskyBadekas;
+                o.pivot = {number(row, "px"), number(row, "py"), number(row, "pz")};
+                ++pivoted;
+            }
+            QVERIFY2(check(o, {number(row, "X1_m"), number(row, "Y1_m"), number(row, "Z1_m")},
+                           {number(row, "X2_m"), number(row, "Y2_m"), number(row, "Z2_m")}, 2e-8),
+                     qPrintable(method));
+        }
+        QVERIFY(pivoted > 0);
+        // The published example about a pivot, in the coordinate frame convention.
+        DatumOperation o = shiftOf({-270.933, 115.599, -360.226, 5.266, 1.238, -2.381, -5.109});
+        o.kind = DatumOperation::Kind::MolodenskyBadekas;
+        o.pivot = {2464351.59, -5783466.61, 974809.81};
+        QVERIFY(check(o, {2550408.96, -5749912.26, 1054891.11},
+                      {2550138.4553076391, -5749799.8703081697, 1054530.8149993703}, 2e-8));
     }
 
     void choosesTheOperationOfThePlace() {

@@ -3,6 +3,7 @@
 #include <QTest>
 
 #include "core/base/random.h"
+#include "core/crs/latitudes.h"
 #include "core/crs/projection.h"
 #include "support/reference_table.h"
 
@@ -102,6 +103,38 @@ private slots:
                                                  .arg(to.x, 0, 'g', 17)
                                                  .arg(to.y, 0, 'g', 17)
                                                  .arg(miss)));
+        }
+    }
+
+    void reproducesThePublishedExamples() {
+        // Karney 2013: the antipodal example and the area under the direct one.
+        const Geodesic geodesic{Ellipsoid{}};
+        const auto line = geodesic.inverse({0, -30}, {179.8, 29.9});
+        QVERIFY(std::abs(line.distance - 19989832.827609529) < 2e-8);
+        QVERIFY(std::abs(line.bearingStart - 161.89052473632611) < 1e-10);
+        // The quadrilateral to the equator below the line, as a ring along the two meridians.
+        const auto end = geodesic.direct({0, 40}, 30, 10000000);
+        const std::vector<Point> ring{{0, 0}, {end.at.x, 0}, end.at, {0, 40}};
+        QVERIFY(std::abs(std::abs(geodesic.polygon(ring).area) - 84275623422354.451) < 0.5);
+    }
+
+    void knowsEllipsoidConstants() {
+        for (const Row& row : test::readTable("crs/ellipsoid-constants.csv")) {
+            const Ellipsoid e{"", number(row, "a_m"), number(row, "inverse_flattening")};
+            QVERIFY(std::abs(e.semiMinor() - number(row, "b_m")) < 1e-8);
+            QVERIFY(std::abs(e.eccentricitySquared() - number(row, "e2")) < 1e-16);
+            QVERIFY(std::abs(MeridianDistance(e).toPole() - number(row, "quarter_meridian_m")) <
+                    1e-8);
+            QVERIFY(std::abs(AuthalicLatitude(e).radius() - number(row, "authalic_radius_m")) <
+                    1e-8);
+            const Geodesic geodesic(e);
+            QVERIFY(std::abs(geodesic.inverse({0, 0}, {0, 90}).distance -
+                             number(row, "quarter_meridian_m")) < 1e-8);
+            // An octant is an eighth of the surface.
+            const double surface = number(row, "surface_area_m2");
+            QVERIFY(std::abs(geodesic.polygon(std::vector<Point>{{0, 0}, {90, 0}, {0, 90}}).area *
+                                 8 / surface -
+                             1) < 1e-14);
         }
     }
 
