@@ -8,6 +8,7 @@
 #include "core/crs/method_table.h"
 #include "core/crs/transformation.h"
 #include "core/crs/wkt.h"
+#include "session/crs_checks.h"
 
 namespace ledge::cli {
 namespace {
@@ -61,7 +62,7 @@ Result<void> find(const std::string& text, const std::string& at, int limit,
     }
     for (const auto* entry : found)
         std::cout << std::left << std::setw(11) << codeText(entry->code) << ' ' << std::setw(44)
-                  << entry->name << ' ' << entry->areaName << '\n';
+                  << entry->name << ' ' << session::areaInShort(entry->areaName) << '\n';
     return {};
 }
 
@@ -230,7 +231,8 @@ void addCrs(CLI::App& app, const AddCommand& add) {
     s->add_flag("--wkt", o->asWkt, "Its text in WKT1");
     s->add_flag("--wkt2", o->asWkt2, "Its text in WKT2:2019");
     s->add_option("--at", o->at, "LON,LAT: scale factors and grid convergence there instead");
-    add(s, [o](const Context& context) { return show(o->text, o->asWkt, o->asWkt2, o->at, context); });
+    add(s,
+        [o](const Context& context) { return show(o->text, o->asWkt, o->asWkt2, o->at, context); });
     auto* p = c->add_subcommand("operations", "What can be done between two datums, best first");
     p->add_option("--from", o->from)->required();
     p->add_option("--to", o->to)->required();

@@ -70,7 +70,7 @@ std::optional<CrsConcern> crsConcern(const crs::CrsPtr& crs, const Box& extent) 
     return CrsConcern{Kind::OutsideArea, "outside its CRS",
                       "It lies at " + formatDegrees(there.centre().y, true) + " " +
                           formatDegrees(there.centre().x, false) + ", outside the area " +
-                          crs->name + " is meant for: " + crs->area->name +
+                          crs->name + " is meant for: " + areaInShort(crs->area->name) +
                           ". If that is wrong, declare the CRS it is really in."};
 }
 
@@ -164,7 +164,7 @@ CrsChange crsChange(const crs::CrsPtr& from, const crs::CrsPtr& to, Point lonLat
                     (d.convergence > 0 ? "east" : "west") + " of true north");
         }
         if (to->area && !to->area->contains(lonLat) && out.warning.empty())
-            out.warning = "Meant for another place: " + to->area->name + ".";
+            out.warning = "Meant for another place: " + areaInShort(to->area->name) + ".";
     }
     if (from && !crs::hasSameDatum(*from, *to)) {
         Box place;
@@ -175,11 +175,26 @@ CrsChange crsChange(const crs::CrsPtr& from, const crs::CrsPtr& to, Point lonLat
     return out;
 }
 
+std::string areaInShort(std::string_view name) {
+    constexpr std::size_t kMost = 80;
+    const auto colon = name.find(": ");
+    std::string out(colon != std::string_view::npos && colon > 3 ? name.substr(0, colon) : name);
+    if (out.size() <= kMost) return out;
+    // At a gap between words, and not within a letter of several bytes.
+    auto end = out.find_last_of(" ;,.", kMost);
+    if (end == std::string::npos || end < kMost / 2) end = kMost;
+    while (end > 0 && (static_cast<unsigned char>(out[end]) & 0xC0) == 0x80) --end;
+    out.erase(end);
+    while (!out.empty() && std::string_view(" ;,.-").find(out.back()) != std::string_view::npos)
+        out.pop_back();
+    return out + " …";
+}
+
 std::string crsInWords(const crs::Crs& crs) {
     std::string out = crs.name;
     if (crs.code != 0) out += " (EPSG:" + std::to_string(crs.code) + ")";
     out += "\n" + crs.kindAndUnit() + " · datum " + crs.datumName;
-    if (crs.area && !crs.area->name.empty()) out += "\nfor " + crs.area->name;
+    if (crs.area && !crs.area->name.empty()) out += "\nfor " + areaInShort(crs.area->name);
     return out;
 }
 

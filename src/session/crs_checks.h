@@ -1,6 +1,7 @@
 #pragma once
 #include <span>
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include "core/crs/crs.h"
@@ -41,6 +42,9 @@ struct CrsChange {
     std::string warning;  ///< empty when all is well
 };
 CrsChange crsChange(const crs::CrsPtr& from, const crs::CrsPtr& to, Point lonLat);
+
+/// The name of an area of use without its list of countries, at most some 80 letters.
+std::string areaInShort(std::string_view name);
 
 /// A CRS in words for a bench page: name, kind and unit, datum, area of use, a line each.
 std::string crsInWords(const crs::Crs& crs);

@@ -1,6 +1,7 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include "core/crs/catalogue.h"
 #include "core/crs/transformation.h"
 #include "core/crs/wkt.h"
 #include "io/files/atomic_file.h"
@@ -62,6 +63,20 @@ private slots:
         QVERIFY(guessCrs({0, 0, 1, 1}, {}, nullptr, {}).empty());
         const auto degrees = guessCrs(kSkerravoe, kSkerravoe, *crs::crsFromCode(32629), {});
         QCOMPARE(degrees.front().code, 4326);
+    }
+
+    void namesAreasInShort() {
+        QCOMPARE(areaInShort("Europe - onshore: Albania; Andorra"),
+                 std::string("Europe - onshore"));
+        QCOMPARE(areaInShort("Iceland"), std::string("Iceland"));
+        const std::string longName =
+            areaInShort(std::string(60, 'a') + " é" + std::string(60, 'b'));
+        QVERIFY(longName.size() < 90 && longName.ends_with(" …"));
+        QVERIFY(areaInShort(std::string(200, 'x')).size() < 90);
+        for (const auto* entry : crs::Catalogue::shipped().find("wgs 84", 500)) {
+            const auto text = areaInShort(entry->areaName);
+            QCOMPARE(QString::fromStdString(text).toStdString(), text);  // still whole letters
+        }
     }
 
     void saysWhatAnotherCrsChanges() {
@@ -161,7 +176,8 @@ private slots:
         const auto at = [&](const char* name) {
             return std::filesystem::path(folder.path().toStdString()) / name;
         };
-        QVERIFY(io::writeText(at("shifts.gsb"), test::shiftGridFile(std::endian::little)).has_value());
+        QVERIFY(
+            io::writeText(at("shifts.gsb"), test::shiftGridFile(std::endian::little)).has_value());
         FeatureTable table;
         table.info.name = "marks";
         table.info.crs = *crs::crsFromCode(4230);
