@@ -48,9 +48,9 @@ void hillshadeAll(benchmark::State& state) {
     if (state.range(0) > 1) lights.push_back({270, 30});
     for (auto _ : state)
         overRows(kSide, [&](std::size_t b, std::size_t e) {
-            (void)terrain::hillshade(hills().view().part(b, 0, e - b + 2, kSide + 2),
-                                     std::span(cells).subspan(b, e - b), 1, lights,
-                                     out.view().part(b, 0, e - b, kSide))
+            (void)terrain::hillshade(
+                hills().view().part(b, 0, e - b + 2, kSide + 2), std::span(cells).subspan(b, e - b),
+                1, terrain::GradientMethod::Horn, lights, out.view().part(b, 0, e - b, kSide))
                 .has_value();
         });
 }

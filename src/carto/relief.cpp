@@ -36,8 +36,8 @@ Result<Grid<float>> illumination(const Grid<float>& heights, const MapFrame& fra
     parallelRanges(rows, kRows, [&](std::size_t begin, std::size_t end) {
         const auto part = out.view().part(begin, 0, end - begin, cols);
         if (!terrain::hillshade(heights.view().part(begin, 0, end - begin + 2, cols + 2),
-                                std::span(cells).subspan(begin, end - begin), factor, lights, part,
-                                stop))
+                                std::span(cells).subspan(begin, end - begin), factor,
+                                style.gradient, lights, part, stop))
             failed = true;
     });
     if (failed) return cancelled("hillshade");
@@ -144,8 +144,8 @@ Result<QImage> steepnessPicture(const Grid<float>& heights, const MapFrame& fram
     parallelRanges(rows, kRows, [&](std::size_t begin, std::size_t end) {
         const auto part = slopes.view().part(begin + 1, 1, end - begin, cols);
         if (!terrain::slope(heights.view().part(begin, 0, end - begin + 2, cols + 2),
-                            std::span(cells).subspan(begin, end - begin), factor,
-                            terrain::GradientMethod::Horn, terrain::SlopeUnit::Degrees, part, stop))
+                            std::span(cells).subspan(begin, end - begin), factor, style.gradient,
+                            terrain::SlopeUnit::Degrees, part, stop))
             failed = true;
     });
     if (failed) return cancelled("slope");

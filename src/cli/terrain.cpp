@@ -62,7 +62,9 @@ Result<void> hillshade(const Options& o, const Context& context) {
     if (!ready) return ready.error();
     const auto lights = lightsOf(o);
     if (!lights) return lights.error();
-    return session::writeHillshade(*ready->dem, ready->heights, *lights, o.dest, context.progress);
+    return session::writeHillshade(*ready->dem, ready->heights, *lights,
+                                   *terrain::gradientMethodOf(o.gradient), o.dest,
+                                   context.progress);
 }
 
 Result<void> slope(const Options& o, const Context& context) {
@@ -71,17 +73,13 @@ Result<void> slope(const Options& o, const Context& context) {
     return session::writeSlope(*ready->dem, ready->heights,
                                o.unit == "percent" ? terrain::SlopeUnit::Percent
                                                    : terrain::SlopeUnit::Degrees,
-                               o.gradient == "horn" ? terrain::GradientMethod::Horn
-                                                    : terrain::GradientMethod::ZevenbergenThorne,
-                               o.dest, context.progress);
+                               *terrain::gradientMethodOf(o.gradient), o.dest, context.progress);
 }
 
 Result<void> aspect(const Options& o, const Context& context) {
     const auto ready = prepared(o);
     if (!ready) return ready.error();
-    return session::writeAspect(*ready->dem, ready->heights,
-                                o.gradient == "horn" ? terrain::GradientMethod::Horn
-                                                     : terrain::GradientMethod::ZevenbergenThorne,
+    return session::writeAspect(*ready->dem, ready->heights, *terrain::gradientMethodOf(o.gradient),
                                 o.dest, context.progress);
 }
 
@@ -240,13 +238,17 @@ void addTerrain(CLI::App& app, const AddCommand& add) {
     shade->add_option("--altitude", s->altitude, "Degrees above the horizon")
         ->check(CLI::Range(0, 90));
     shade->add_option("--lights", s->lights, "Several lights blended: az/alt,az/alt");
+    const auto addGradient = [](CLI::App& to, Options& options) {
+        to.add_option("--gradient", options.gradient,
+                      "How a cell's gradient comes from the eight around it")
+            ->check(CLI::IsMember({"horn", "zevenbergen-thorne"}));
+    };
+    addGradient(*shade, *s);
     auto [steep, p] = command("slope", "Slope as 32-bit floats", slope);
     steep->add_option("--unit", p->unit)->check(CLI::IsMember({"degrees", "percent"}));
-    steep->add_option("--gradient", p->gradient)
-        ->check(CLI::IsMember({"horn", "zevenbergen-thorne"}));
+    addGradient(*steep, *p);
     auto [facing, f] = command("aspect", "Direction downhill as 32-bit floats", aspect);
-    facing->add_option("--gradient", f->gradient)
-        ->check(CLI::IsMember({"horn", "zevenbergen-thorne"}));
+    addGradient(*facing, *f);
     auto [lines, l] = command("contours", "Contour lines with their level", contours);
     lines->add_option("--interval", l->interval)->check(CLI::PositiveNumber);
     lines->add_option("--start", l->start, "A level the interval counts from");

@@ -75,6 +75,7 @@ using HeightScale = std::optional<double>;
 struct HillshadeStyle {
     std::vector<terrain::Light> lights{{315, 45}};
     HeightScale heightScale;
+    terrain::GradientMethod gradient = terrain::GradientMethod::Horn;
     Colour shade{0x2E, 0x2A, 0x4A};
     Colour highlight{0xFF, 0xF4, 0xD8};
     bool operator==(const HillshadeStyle&) const = default;
@@ -91,6 +92,7 @@ struct TintStyle {
 struct SteepnessStyle {
     Ramp ramp = steepnessTint();
     HeightScale heightScale;
+    terrain::GradientMethod gradient = terrain::GradientMethod::Horn;
     bool operator==(const SteepnessStyle&) const = default;
 };
 

@@ -101,12 +101,13 @@ std::string heightScaleText(const RasterInfo& info, const HeightReading& heights
 }
 
 Result<void> writeHillshade(const RasterSource& dem, const HeightReading& heights,
-                            const std::vector<terrain::Light>& lights, const fs::path& path,
+                            const std::vector<terrain::Light>& lights,
+                            terrain::GradientMethod method, const fs::path& path,
                             const Progress& progress) {
     const auto kernel = [&](BlockView<const float> in, std::span<const CellSize> cells,
                             BlockView<float> out) -> Result<void> {
         const auto done =
-            terrain::hillshade(in, cells, heights.factor(), lights, out, progress.stop);
+            terrain::hillshade(in, cells, heights.factor(), method, lights, out, progress.stop);
         for (std::size_t r = 0; r < out.rows(); ++r)
             for (float& v : out.row(r)) v = terrain::shadeByte(v);
         return done;

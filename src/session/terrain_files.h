@@ -22,7 +22,8 @@ std::string heightScaleText(const RasterInfo& info, const HeightReading& heights
 /// 8-bit, 1 to 255, nodata 0.
 Result<void> writeHillshade(const RasterSource& dem, const HeightReading& heights,
                             const std::vector<terrain::Light>& lights,
-                            const std::filesystem::path& path, const Progress& progress);
+                            terrain::GradientMethod method, const std::filesystem::path& path,
+                            const Progress& progress);
 /// float32.
 Result<void> writeSlope(const RasterSource& dem, const HeightReading& heights,
                         terrain::SlopeUnit unit, terrain::GradientMethod method,

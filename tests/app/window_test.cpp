@@ -164,6 +164,27 @@ private slots:
         m_session->undo();
     }
 
+    void changesTheGradientOfALight() {
+        press(strip("Light 315/40"));
+        press(find<QToolButton>("bench1"));
+        QVERIFY(waitUntilIdle(*m_window));
+        const QImage before = mapPicture();
+        auto* gradient = find<QComboBox>("gradient");
+        QVERIFY(gradient && gradient->isVisible());
+        gradient->setFocus();
+        QTest::keyClick(gradient, Qt::Key_Down);
+        QVERIFY(waitUntilIdle(*m_window));
+        const auto method = [this] {
+            return m_window->workspace().layer()->as<doc::Hillshade>()->style.gradient;
+        };
+        QVERIFY(method() == terrain::GradientMethod::ZevenbergenThorne);
+        QVERIFY(mapPicture() != before);
+        m_session->undo();
+        QVERIFY(method() == terrain::GradientMethod::Horn);
+        QCOMPARE(gradient->currentIndex(), 0);
+        QVERIFY(mapPicture() == before);
+    }
+
     void changesTheContourInterval() {
         press(strip("Contours 25 m"));
         auto* interval = find<QDoubleSpinBox>("interval");

@@ -48,6 +48,7 @@ Document rich() {
     Hillshade shade;
     shade.style.lights = {{300, 35}, {90, 20}};
     shade.style.heightScale = 1.5;
+    shade.style.gradient = terrain::GradientMethod::ZevenbergenThorne;
     Layer light = named("light", shade, demId);
     light.blend = Blend::Multiply;
     light.opacity = 0.625;

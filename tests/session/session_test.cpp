@@ -169,7 +169,9 @@ private slots:
         QVERIFY(slope->read(0, slope->info().whole(), cells.view()).has_value());
         for (const float v : cells.cells())
             QVERIFY(std::abs(v - 45) < 1e-3F);  // edges and seams of blocks too
-        QVERIFY(writeHillshade(dem, {0.3048, {}}, {{270, 45}}, path("shade.tif"), {}).has_value());
+        QVERIFY(writeHillshade(dem, {0.3048, {}}, {{270, 45}}, terrain::GradientMethod::Horn,
+                               path("shade.tif"), {})
+                    .has_value());
         const auto shade = std::get<RasterPtr>(*io::openSource(path("shade.tif")));
         QVERIFY(shade->read(0, shade->info().whole(), cells.view()).has_value());
         const double lit =
@@ -180,6 +182,14 @@ private slots:
         for (const auto& f : lines->features)
             for (const Point p : f.geometry.points)
                 QVERIFY(std::abs(p.x - 500005 - numberOf(f.values[0])) < 1e-3);
+        // Three areas between the levels and two open ends.
+        const auto areas = filledContourTable(dem, {}, {100, 50, {}}, {});
+        QCOMPARE(areas->features.size(), std::size_t{5});
+        for (const auto& f : areas->features)
+            for (const Point p : f.geometry.points) {
+                const double height = p.x - 500005;
+                QVERIFY(isMissing(f.values[0]) || height > numberOf(f.values[0]) - 1e-3);
+            }
         QVERIFY(!writeSlope(dem, {}, terrain::SlopeUnit::Degrees, terrain::GradientMethod::Horn,
                             path("slope.jpg"), {}));
     }

@@ -27,6 +27,11 @@ TerrainBench::TerrainBench(Workspace& workspace, session::FactBook& facts, QWidg
     scale->addWidget(makeLabel(tr("Height scale"), "muted"));
     scale->addWidget(m_scaleText);
     scale->addWidget(sideBySide({m_scaleMode, m_scale}));
+    m_gradient = makeChoice(
+        tr("How the gradient of a cell comes from the eight around it"),
+        {tr("Third order (Horn): smooth"), tr("Second order (Zevenbergen-Thorne): sharp")});
+    m_gradient->setObjectName("gradient");
+    scale->addWidget(captioned(tr("Gradient"), m_gradient));
     add(m_scalePart);
     heading(tr("Lineage"));
     m_lineage = makeLabel("", "code");
@@ -46,6 +51,14 @@ TerrainBench::TerrainBench(Workspace& workspace, session::FactBook& facts, QWidg
         setScale(mode == 0 ? doc::HeightScale{} : doc::HeightScale(m_scale->value()));
     });
     connect(m_scale, &QDoubleSpinBox::valueChanged, this, [setScale](double v) { setScale(v); });
+    connect(m_gradient, &QComboBox::activated, this, [this](int index) {
+        const auto method =
+            index == 0 ? terrain::GradientMethod::Horn : terrain::GradientMethod::ZevenbergenThorne;
+        this->workspace().editLayer(tr("Gradient"), [method](doc::Layer& l) {
+            if (auto* shade = l.as<doc::Hillshade>()) shade->style.gradient = method;
+            if (auto* steep = l.as<doc::Steepness>()) steep->style.gradient = method;
+        });
+    });
 }
 
 void TerrainBench::makeLightPart() {
@@ -100,7 +113,11 @@ void TerrainBench::makeContourPart() {
     auto* fit =
         makeButton(tr("Interval for this scale"),
                    tr("The smallest round interval that keeps lines 0.5 mm apart on steep ground"));
-    part->addWidget(fit);
+    auto* areas = makeButton(tr("Write areas…"),
+                             tr("Write the areas between the levels to a file, as polygons"));
+    areas->setObjectName("writeAreas");
+    part->addWidget(sideBySide({fit, areas}));
+    connect(areas, &QPushButton::clicked, this, [this] { write(true); });
     add(m_contourPart);
     connect(m_interval, &QDoubleSpinBox::valueChanged, this, &TerrainBench::setInterval);
     connect(m_base, &QDoubleSpinBox::valueChanged, this, [this](double v) {
@@ -149,7 +166,7 @@ void TerrainBench::makeActions() {
     part->addWidget(sideBySide({m_write, relief}));
     part->addWidget(sideBySide({contours, light}));
     add(m_actions);
-    connect(m_write, &QPushButton::clicked, this, &TerrainBench::write);
+    connect(m_write, &QPushButton::clicked, this, [this] { write(); });
     connect(relief, &QPushButton::clicked, this, [this] {
         derive(tr("Build relief"), [this](doc::Id source) {
             return session::withRelief(workspace().document(), source,
@@ -246,6 +263,27 @@ void TerrainBench::setInterval(double metres) {
         "interval");
 }
 
+namespace {
+QString lightArguments(const std::vector<terrain::Light>& lights) {
+    if (lights.size() == 1)
+        return QString("--azimuth %1 --altitude %2")
+            .arg(lights.front().azimuth)
+            .arg(lights.front().altitude);
+    QStringList pairs;
+    for (const auto& light : lights)
+        pairs << QString("%1/%2").arg(light.azimuth).arg(light.altitude);
+    return "--lights " + pairs.join(',');
+}
+
+QString gradientArguments(terrain::GradientMethod method, const doc::HeightScale& scale) {
+    QString out;
+    if (scale) out += QString(" --height-scale %1").arg(*scale);
+    if (method != terrain::GradientMethod::Horn)
+        out += "\n  --gradient " + qtext(std::string(terrain::nameOf(method)));
+    return out;
+}
+}  // namespace
+
 QString TerrainBench::lineage() const {
     const auto* layer = workspace().layer();
     const auto* source = workspace().source();
@@ -254,15 +292,12 @@ QString TerrainBench::lineage() const {
     QString command;
     const QString unit = source->heightUnit == doc::HeightUnit::Foot ? " --height-unit foot" : "";
     if (const auto* shade = layer->as<doc::Hillshade>()) {
-        const auto& light = shade->style.lights.front();
-        command = QString("ledge terrain hillshade %1 OUT.tif\n  --azimuth %2 --altitude %3")
-                      .arg(file)
-                      .arg(light.azimuth)
-                      .arg(light.altitude);
-        if (shade->style.heightScale)
-            command += QString(" --height-scale %1").arg(*shade->style.heightScale);
-    } else if (layer->as<doc::Steepness>()) {
-        command = QString("ledge terrain slope %1 OUT.tif").arg(file);
+        command = QString("ledge terrain hillshade %1 OUT.tif\n  ").arg(file) +
+                  lightArguments(shade->style.lights) +
+                  gradientArguments(shade->style.gradient, shade->style.heightScale);
+    } else if (const auto* steep = layer->as<doc::Steepness>()) {
+        command = QString("ledge terrain slope %1 OUT.tif").arg(file) +
+                  gradientArguments(steep->style.gradient, steep->style.heightScale);
     } else if (const auto* contours = layer->as<doc::Contours>()) {
         command = QString("ledge terrain contours %1 OUT.gpkg\n  --interval %2 --start %3")
                       .arg(file)
@@ -295,6 +330,9 @@ void TerrainBench::refresh() {
     m_write->setEnabled(shade || steep || contours);
     m_lineage->setText(lineage());
     doc::HeightScale scale;
+    const auto showGradient = [this](terrain::GradientMethod method) {
+        showChoice(m_gradient, method == terrain::GradientMethod::Horn ? 0 : 1);
+    };
     if (shade) {
         const auto& light = shade->style.lights.front();
         m_dial->setLight(light);
@@ -302,8 +340,12 @@ void TerrainBench::refresh() {
         showNumber(m_altitude, light.altitude);
         showChoice(m_blend, layer->blend == doc::Blend::Multiply ? 1 : 0);
         scale = shade->style.heightScale;
+        showGradient(shade->style.gradient);
     }
-    if (steep) scale = steep->style.heightScale;
+    if (steep) {
+        scale = steep->style.heightScale;
+        showGradient(steep->style.gradient);
+    }
     if (contours) {
         showNumber(m_interval, contours->style.levels.interval);
         showNumber(m_base, contours->style.levels.base);
@@ -318,13 +360,14 @@ void TerrainBench::refresh() {
         qtext(session::heightScaleText(info, {carto::metresPerHeight(*source), scale})));
 }
 
-void TerrainBench::write() {
+void TerrainBench::write(bool isFilled) {
     const auto* layer = workspace().layer();
     const auto* source = workspace().source();
     if (!layer || !source) return;
     const bool isLines = layer->as<doc::Contours>() != nullptr;
     QString suggested = qtext(source->path.parent_path().string()) + "/" +
                         qtext(layer->name).toLower().replace(' ', '_').replace('/', '-');
+    if (isFilled) suggested += "-areas";
     suggested += isLines ? ".gpkg" : ".tif";
     QFileDialog dialog(this, tr("Write %1").arg(qtext(layer->name)), suggested,
                        isLines ? tr("GeoPackage (*.gpkg);;GeoJSON (*.geojson);;Shapefile (*.shp)")
@@ -339,24 +382,27 @@ void TerrainBench::write() {
     const auto sources = workspace().session().sources();
     workspace().session().jobs().start(
         tr("Writing %1").arg(qtext(layer->name)),
-        [layer = *layer, source = *source, sources,
-         target](const Progress& progress) -> Result<void> {
+        [layer = *layer, source = *source, sources, target,
+         isFilled](const Progress& progress) -> Result<void> {
             const auto pyramid = sources->raster(source);
             if (!pyramid) return pyramid.error();
             const RasterSource& dem = (*pyramid)->source();
             session::HeightReading heights{carto::metresPerHeight(source), {}};
             if (const auto* shade = layer.as<doc::Hillshade>()) {
                 heights.heightScale = shade->style.heightScale;
-                return session::writeHillshade(dem, heights, shade->style.lights, target, progress);
+                return session::writeHillshade(dem, heights, shade->style.lights,
+                                               shade->style.gradient, target, progress);
             }
             if (const auto* steep = layer.as<doc::Steepness>()) {
                 heights.heightScale = steep->style.heightScale;
                 return session::writeSlope(dem, heights, terrain::SlopeUnit::Degrees,
-                                           terrain::GradientMethod::Horn, target, progress);
+                                           steep->style.gradient, target, progress);
             }
-            const auto table =
-                session::contourTable(dem, heights, layer.as<doc::Contours>()->style.levels,
-                                      "level", progress.part(0, 0.8));
+            const auto& levels = layer.as<doc::Contours>()->style.levels;
+            const Progress part = progress.part(0, 0.8);
+            const auto table = isFilled
+                                   ? session::filledContourTable(dem, heights, levels, part)
+                                   : session::contourTable(dem, heights, levels, "level", part);
             if (!table) return table.error();
             return io::writeTable(*table, target, progress.part(0.8, 1));
         },

@@ -29,7 +29,8 @@ private:
     void afterReading(const std::function<void(doc::Id)>& act);
     void derive(const QString& label,
                 const std::function<std::pair<doc::Document, doc::Id>(doc::Id)>& make);
-    void write();
+    /// Writes the selected derivative; contours as lines or as the areas between them.
+    void write(bool isFilled = false);
     QString lineage() const;
 
     session::FactBook& m_facts;
@@ -42,6 +43,7 @@ private:
     QLabel* m_scaleText;
     QComboBox* m_scaleMode;
     QDoubleSpinBox* m_scale;
+    QComboBox* m_gradient;
     QComboBox* m_blend;
     QWidget* m_contourPart;
     QDoubleSpinBox* m_interval;

@@ -37,8 +37,8 @@ LEDGE_ROW_KERNEL void addLight(GradientRows rows, Beam beam, float* sum, float* 
     for (std::size_t c = 0; c < count; ++c) {
         const Gradient g = rows.at(c);
         const float squared = g.east * g.east + g.north * g.north;
-        const float lit = (beam.up - g.east * beam.east - g.north * beam.north) /
-                          std::sqrt(1.0F + squared);
+        const float lit =
+            (beam.up - g.east * beam.east - g.north * beam.north) / std::sqrt(1.0F + squared);
         // sin^2 of the angle between the light's azimuth and downhill; 1 on flat ground.
         const float cross = g.east * beam.cosine - g.north * beam.sine;
         const float weight =
@@ -57,8 +57,8 @@ LEDGE_ROW_KERNEL void divideRow(const float* sum, const float* total, float* out
 float shadeByte(float illumination) { return std::round(1.0F + 254.0F * illumination); }
 
 Result<void> hillshade(BlockView<const float> heights, std::span<const CellSize> cells,
-                       double heightScale, const std::vector<Light>& lights, BlockView<float> out,
-                       const std::stop_token& stop) {
+                       double heightScale, GradientMethod method, const std::vector<Light>& lights,
+                       BlockView<float> out, const std::stop_token& stop) {
     if (heights.rows() != out.rows() + 2 || heights.cols() != out.cols() + 2 ||
         cells.size() != out.rows())
         return Error{ErrorCode::InvalidArgument, "hillshade",
@@ -76,15 +76,14 @@ Result<void> hillshade(BlockView<const float> heights, std::span<const CellSize>
         if (stop.stop_requested()) return cancelled("hillshade");
         if (!isUsableSize(cells[r]))
             return Error{ErrorCode::InvalidArgument, "hillshade", "cell size must be positive", ""};
-        const GradientRows rows(heights, r, cells[r], heightScale, GradientMethod::Horn);
+        const GradientRows rows(heights, r, cells[r], heightScale, method);
         if (beams.size() == 1) {
             shadeRow(rows, beams[0], out.row(r).data(), out.cols());
             continue;
         }
         std::fill(sum.begin(), sum.end(), 0.0F);
         std::fill(total.begin(), total.end(), 0.0F);
-        for (const Beam& beam : beams)
-            addLight(rows, beam, sum.data(), total.data(), out.cols());
+        for (const Beam& beam : beams) addLight(rows, beam, sum.data(), total.data(), out.cols());
         divideRow(sum.data(), total.data(), out.row(r).data(), out.cols());
     }
     return {};

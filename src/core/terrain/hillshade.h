@@ -18,8 +18,8 @@ struct Light {
 /// by the squared sine of the angle between its azimuth and the local aspect (Mark, USGS Open-File
 /// Report 92-422, 1992), so that ridges along the first light are modelled too.
 Result<void> hillshade(BlockView<const float> heights, std::span<const CellSize> cells,
-                       double heightScale, const std::vector<Light>& lights, BlockView<float> out,
-                       const std::stop_token& stop = {});
+                       double heightScale, GradientMethod method, const std::vector<Light>& lights,
+                       BlockView<float> out, const std::stop_token& stop = {});
 
 /// 1 to 255 for illumination 0 to 1; 0 is left for nodata.
 float shadeByte(float illumination);

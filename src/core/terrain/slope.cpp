@@ -25,25 +25,14 @@ LEDGE_ROW_KERNEL void slopeRow(GradientRows rows, bool isPercent, float* out, st
 float beyond(float edge, float inner) { return std::isnan(inner) ? edge : edge + (edge - inner); }
 }  // namespace
 
-void gradientRow(std::span<const float> north, std::span<const float> here,
-                 std::span<const float> south, CellSize cell, double heightScale,
-                 GradientMethod method, std::span<float> east, std::span<float> northward) {
-    const std::size_t count = east.size();
-    const bool isHorn = method == GradientMethod::Horn;
-    // Horn's weights are 1-2-1, the other method's 0-1-0.
-    const float side = isHorn ? 1.0F : 0.0F, middle = isHorn ? 2.0F : 1.0F;
-    const double total = isHorn ? 8 : 2;
-    const auto fx = static_cast<float>(heightScale / (total * cell.xMetres));
-    const auto fy = static_cast<float>(heightScale / (total * cell.yMetres));
-    const float *n = north.data(), *h = here.data(), *s = south.data();
-    for (std::size_t c = 0; c < count; ++c) {
-        // Differences first, so that high plateaus keep their detail in float. The centre's zero
-        // multiple carries its NaN through.
-        const float ne = n[c + 2] - s[c], nw = n[c] - s[c + 2];
-        const float missing = (h[c + 1] - h[c + 1]) + (ne - ne) + (nw - nw);
-        east[c] = fx * (side * (ne - nw) + middle * (h[c + 2] - h[c])) + missing;
-        northward[c] = fy * (side * (ne + nw) + middle * (n[c + 1] - s[c + 1])) + missing;
-    }
+std::string_view nameOf(GradientMethod method) {
+    return method == GradientMethod::Horn ? "horn" : "zevenbergen-thorne";
+}
+
+std::optional<GradientMethod> gradientMethodOf(std::string_view name) {
+    for (const auto method : {GradientMethod::Horn, GradientMethod::ZevenbergenThorne})
+        if (name == nameOf(method)) return method;
+    return {};
 }
 
 Result<void> slope(BlockView<const float> heights, std::span<const CellSize> cells,
@@ -57,8 +46,8 @@ Result<void> slope(BlockView<const float> heights, std::span<const CellSize> cel
         if (stop.stop_requested()) return cancelled("slope");
         if (!isUsableSize(cells[r]))
             return Error{ErrorCode::InvalidArgument, "slope", "cell size must be positive", ""};
-        slopeRow(GradientRows(heights, r, cells[r], heightScale, method), unit == SlopeUnit::Percent,
-                 out.row(r).data(), out.cols());
+        slopeRow(GradientRows(heights, r, cells[r], heightScale, method),
+                 unit == SlopeUnit::Percent, out.row(r).data(), out.cols());
     }
     return {};
 }

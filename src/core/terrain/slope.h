@@ -1,28 +1,28 @@
 #pragma once
+#include <optional>
 #include <span>
+#include <string_view>
 
 #include "core/base/progress.h"
 #include "core/raster/block_view.h"
 
 namespace ledge::terrain {
 
+/// How a cell's gradient comes from its eight neighbours: third-order differences with 1-2-1
+/// weights (Horn, Proc. IEEE 69(1), 1981), smooth on noisy heights; or second-order differences
+/// along row and column (Zevenbergen and Thorne, Earth Surf. Proc. Landf. 12, 1987), sharp on
+/// smooth ones.
 enum class GradientMethod : std::uint8_t { Horn, ZevenbergenThorne };
+
+/// As commands and projects write it: "horn" or "zevenbergen-thorne".
+std::string_view nameOf(GradientMethod method);
+/// Nothing for other names.
+std::optional<GradientMethod> gradientMethodOf(std::string_view name);
 
 /// Rise per metre towards east (x) and north (y).
 struct Gradient {
     float east = 0, north = 0;
 };
-
-/// Gradients of one row of cells from the rows around it.
-///
-/// Shapes:  the three height rows have two columns more than `out`, one on either side.
-/// Units:   heights times `heightScale` in metres, cell in metres.
-/// No data: NaN in any of the nine cells makes the result NaN.
-/// Method:  third-order differences with 1-2-1 weights (Horn, Proc. IEEE 69(1), 1981), or
-///          second-order differences (Zevenbergen and Thorne, Earth Surf. Proc. Landf. 12, 1987).
-void gradientRow(std::span<const float> north, std::span<const float> here,
-                 std::span<const float> south, CellSize cell, double heightScale,
-                 GradientMethod method, std::span<float> east, std::span<float> northward);
 
 enum class SlopeUnit : std::uint8_t { Degrees, Percent };
 

@@ -72,6 +72,12 @@ HeightScale heightScaleFrom(const Json& json) {
     return scale.is_number() ? HeightScale(scale.get<double>()) : HeightScale{};
 }
 
+terrain::GradientMethod gradientFrom(const Json& json, terrain::GradientMethod fallback) {
+    const Json name = json.value("gradient", Json());
+    if (!name.is_string()) return fallback;
+    return terrain::gradientMethodOf(name.get<std::string>()).value_or(fallback);
+}
+
 // Rasters and height tints keep the same three things.
 template <typename Style>
 Json rampStyleJson(const Style& s) {
@@ -156,6 +162,7 @@ Json styleJson(const HillshadeStyle& s) {
         lights.push_back({{"azimuth", light.azimuth}, {"altitude", light.altitude}});
     return {{"lights", std::move(lights)},
             {"height_scale", heightScaleJson(s.heightScale)},
+            {"gradient", terrain::nameOf(s.gradient)},
             {"shade", colourText(s.shade)},
             {"highlight", colourText(s.highlight)}};
 }
@@ -165,16 +172,20 @@ void readStyle(const Json& json, HillshadeStyle& s) {
         s.lights.push_back({light.value("azimuth", 315.0), light.value("altitude", 45.0)});
     if (s.lights.empty()) s.lights.push_back({});
     s.heightScale = heightScaleFrom(json);
+    s.gradient = gradientFrom(json, s.gradient);
     s.shade = colourFrom(json.value("shade", Json()), s.shade);
     s.highlight = colourFrom(json.value("highlight", Json()), s.highlight);
 }
 
 Json styleJson(const SteepnessStyle& s) {
-    return {{"ramp", rampJson(s.ramp)}, {"height_scale", heightScaleJson(s.heightScale)}};
+    return {{"ramp", rampJson(s.ramp)},
+            {"height_scale", heightScaleJson(s.heightScale)},
+            {"gradient", terrain::nameOf(s.gradient)}};
 }
 void readStyle(const Json& json, SteepnessStyle& s) {
     s.ramp = rampFrom(json, "ramp", s.ramp);
     s.heightScale = heightScaleFrom(json);
+    s.gradient = gradientFrom(json, s.gradient);
 }
 
 Json styleJson(const ContourStyle& s) {

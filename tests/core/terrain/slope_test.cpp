@@ -31,7 +31,7 @@ Grid<float> slopeOf(const Grid<float>& z, GradientMethod method = GradientMethod
 Grid<float> shadeOf(const Grid<float>& z, const std::vector<Light>& lights, double scale = 1) {
     Grid<float> out(kRows, kCols);
     const auto cells = sizes();
-    if (!hillshade(z.view(), cells, scale, lights, out.view())) return {};
+    if (!hillshade(z.view(), cells, scale, GradientMethod::Horn, lights, out.view())) return {};
     return out;
 }
 // Cosine of the angle between light and the plane's normal, by vectors.
@@ -77,6 +77,44 @@ private slots:
         }
     }
 
+    void matchesTheDifferencesOfSineHills_data() {
+        QTest::addColumn<GradientMethod>("method");
+        QTest::newRow("horn") << GradientMethod::Horn;
+        QTest::newRow("zevenbergen-thorne") << GradientMethod::ZevenbergenThorne;
+    }
+    void matchesTheDifferencesOfSineHills() {
+        // For z = a sin(kx) sin(ky) the central difference is the derivative times sin(kh)/(kh);
+        // the 1-2-1 weights across it give another (1 + cos(kh))/2.
+        QFETCH(GradientMethod, method);
+        constexpr double kHigh = 50, kStep = 0.4, kCell = 10;  // k h = 0.4
+        constexpr std::size_t kSide = 24;
+        Grid<float> z(kSide + 2, kSide + 2), slopes(kSide, kSide), shades(kSide, kSide);
+        for (std::size_t r = 0; r < z.rows(); ++r)
+            for (std::size_t c = 0; c < z.cols(); ++c)
+                z(r, c) = static_cast<float>(kHigh * std::sin(kStep * double(c)) *
+                                             std::sin(-kStep * double(r)));
+        const std::vector<CellSize> cells(kSide, {kCell, kCell});
+        const Light light{250, 35};
+        QVERIFY(slope(z.view(), cells, 1, method, SlopeUnit::Percent, slopes.view()).has_value());
+        QVERIFY(hillshade(z.view(), cells, 1, method, {light}, shades.view()).has_value());
+        const double weights = method == GradientMethod::Horn ? (1 + std::cos(kStep)) / 2 : 1;
+        for (std::size_t r = 0; r < kSide; ++r)
+            for (std::size_t c = 0; c < kSide; ++c) {
+                const double x = kStep * double(c + 1), y = -kStep * double(r + 1);
+                const double factor = kHigh * std::sin(kStep) / kCell * weights;
+                const double east = factor * std::cos(x) * std::sin(y);
+                const double north = factor * std::sin(x) * std::cos(y);
+                QVERIFY(std::abs(double(slopes(r, c)) - 100 * std::hypot(east, north)) < 1e-3);
+                QVERIFY(std::abs(double(shades(r, c)) - expected(east, north, light)) < 1e-5);
+            }
+    }
+
+    void namesItsGradients() {
+        for (const auto method : {GradientMethod::Horn, GradientMethod::ZevenbergenThorne})
+            QVERIFY(gradientMethodOf(nameOf(method)) == method);
+        QVERIFY(!gradientMethodOf("steepest"));
+    }
+
     void keepsDetailOnHighPlateaus() {
         const auto low = slopeOf(plane(0.5, 0.25)), high = slopeOf(plane(0.5, 0.25, 4096));
         for (std::size_t i = 0; i < low.cells().size(); ++i)
@@ -110,8 +148,10 @@ private slots:
             }
         const std::vector<CellSize> cells(7, {10, 10});
         Grid<float> a(7, 7), b(7, 7);
-        QVERIFY(hillshade(z.view(), cells, 1, {{315, 45}}, a.view()).has_value());
-        QVERIFY(hillshade(turned.view(), cells, 1, {{45, 45}}, b.view()).has_value());
+        QVERIFY(
+            hillshade(z.view(), cells, 1, GradientMethod::Horn, {{315, 45}}, a.view()).has_value());
+        QVERIFY(hillshade(turned.view(), cells, 1, GradientMethod::Horn, {{45, 45}}, b.view())
+                    .has_value());
         for (std::size_t r = 0; r < 7; ++r)
             for (std::size_t c = 0; c < 7; ++c) QVERIFY(std::abs(a(r, c) - b(c, 6 - r)) < 1e-5F);
     }
@@ -134,15 +174,17 @@ private slots:
         const auto z = plane(1, 1);
         const auto cells = sizes();
         QVERIFY(!slope(out.view(), cells, 1, GradientMethod::Horn, SlopeUnit::Degrees, out.view()));
-        QVERIFY(!hillshade(z.view(), cells, 1, {}, out.view()));
-        QVERIFY(!hillshade(z.view(), cells, 1, {{0, 120}}, out.view()));
+        QVERIFY(!hillshade(z.view(), cells, 1, GradientMethod::Horn, {}, out.view()));
+        QVERIFY(!hillshade(z.view(), cells, 1, GradientMethod::Horn, {{0, 120}}, out.view()));
         const std::vector<CellSize> bad(kRows, {0, 10});
         QVERIFY(!slope(z.view(), bad, 1, GradientMethod::Horn, SlopeUnit::Degrees, out.view()));
         std::stop_source stop;
         stop.request_stop();
-        QCOMPARE(
-            hillshade(z.view(), cells, 1, {{0, 45}}, out.view(), stop.get_token()).error().code,
-            ErrorCode::Cancelled);
+        QCOMPARE(hillshade(z.view(), cells, 1, GradientMethod::Horn, {{0, 45}}, out.view(),
+                           stop.get_token())
+                     .error()
+                     .code,
+                 ErrorCode::Cancelled);
     }
 };
 
