@@ -189,6 +189,7 @@ private slots:
             for (const Point p : f.geometry.points) {
                 const double height = p.x - 500005;
                 QVERIFY(isMissing(f.values[0]) || height > numberOf(f.values[0]) - 1e-3);
+                QVERIFY(isMissing(f.values[1]) || height < numberOf(f.values[1]) + 1e-3);
             }
         QVERIFY(!writeSlope(dem, {}, terrain::SlopeUnit::Degrees, terrain::GradientMethod::Horn,
                             path("slope.jpg"), {}));

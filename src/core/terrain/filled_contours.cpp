@@ -5,14 +5,60 @@
 
 #include "core/feature/feature_index.h"
 #include "core/geometry/measure.h"
+#include "core/terrain/detail/ring_cutter.h"
 
 namespace ledge::terrain {
 namespace {
 // What surrounds the data falls away so steeply that every line is a ring which passes a millionth
-// of a cell outside the last centres; lines of different levels stay apart even there.
+// of a cell outside the last centres, where it is then drawn in to them.
 constexpr double kFall = 1e6;
 
-using Ring = std::vector<Point>;
+/// One level's rings with the ground above on the left, on the lattice of centres: x by column, y
+/// by row upwards. Those that run along the rim of the data are kept apart.
+struct LevelRings {
+    std::vector<Ring> inner, rim;
+};
+
+class Rim {
+public:
+    explicit Rim(BlockView<const float> heights) : m_heights(heights) {}
+    /// Moves points that lie beyond the last centres onto them; whether there were any.
+    bool drawIn(Ring& ring) const {
+        bool isAtRim = false;
+        for (Point& p : ring) {
+            const Point low{std::floor(p.x), std::floor(p.y)}, high{std::ceil(p.x), std::ceil(p.y)};
+            const bool isLow = hasData(low);
+            if (isLow == hasData(high)) continue;
+            p = isLow ? low : high;
+            isAtRim = true;
+        }
+        if (isAtRim) ring.erase(std::unique(ring.begin(), ring.end()), ring.end());
+        return isAtRim;
+    }
+
+private:
+    bool hasData(Point node) const {
+        const double col = node.x, row = -node.y;
+        return col >= 0 && row >= 0 && col < static_cast<double>(m_heights.cols()) &&
+               row < static_cast<double>(m_heights.rows()) &&
+               std::isfinite(
+                   m_heights(static_cast<std::size_t>(row), static_cast<std::size_t>(col)));
+    }
+    BlockView<const float> m_heights;
+};
+
+/// The rings between one level and the next, which is nothing for the last.
+std::vector<Ring> ringsBetween(const LevelRings& low, const LevelRings* high) {
+    std::vector<Ring> out = low.inner;
+    RingCutter rim;
+    for (const Ring& ring : low.rim) rim.add(ring);
+    if (high) {
+        for (const Ring& ring : high->inner) out.emplace_back(ring.rbegin(), ring.rend());
+        for (const Ring& ring : high->rim) rim.add({ring.rbegin(), ring.rend()});
+    }
+    for (Ring& ring : rim.rings()) out.push_back(std::move(ring));
+    return out;
+}
 
 // Rings with the band on their left, as polygons: rings that turn left are outer ones, the others
 // are holes of the smallest outer ring around them.
@@ -37,8 +83,8 @@ Geometry polygonsOf(std::vector<Ring> rings) {
     const FeatureIndex index(table);
     std::vector<std::vector<std::size_t>> holesOf(outer.size());
     for (std::size_t h = 0; h < holes.size(); ++h) {
-        // Rings never touch, so any point of a hole lies well inside its polygon.
-        const Point probe = holes[h].front();
+        // Rings touch at points only, so the middle of a piece lies well inside the polygon.
+        const Point probe = (holes[h][0] + holes[h][1]) * 0.5;
         Box box;
         box.add(probe);
         std::size_t best = outer.size();
@@ -90,27 +136,28 @@ Result<std::vector<ContourBand>> filledContours(BlockView<const float> heights,
     all.listed.insert(all.listed.end(), levels.begin(), levels.end());
     const Grid<float>& padded = ringed;
     const auto lines =
-        contours(padded.view(), toWorld.after({1, 0, -1, 0, 1, -1}), all, progress.part(0, 0.6));
+        contours(padded.view(), {1, 0, -1.5, 0, -1, 1.5}, all, progress.part(0, 0.6));
     if (!lines) return lines.error();
-    // With rows going south high ground lies on the left; in a grid that is turned over, right.
-    const bool turnsOver = toWorld.determinant() > 0;
-    std::vector<std::vector<Ring>> above(all.listed.size());
+    const Rim rim(heights);
+    std::vector<LevelRings> above(all.listed.size());
     for (const Contour& line : *lines) {
         const auto k = static_cast<std::size_t>(
             std::lower_bound(all.listed.begin(), all.listed.end(), line.level) -
             all.listed.begin());
-        above[k].push_back(line.points);
-        if (turnsOver) std::reverse(above[k].back().begin(), above[k].back().end());
+        Ring ring = line.points;
+        auto& of = above[k];
+        (rim.drawIn(ring) ? of.rim : of.inner).push_back(std::move(ring));
     }
+    const Affine fromLattice = toWorld.after({1, 0, 0.5, 0, -1, 0.5});
     constexpr double kInfinite = std::numeric_limits<double>::infinity();
     for (std::size_t k = 0; k < above.size(); ++k) {
         if (progress.stopped()) return cancelled("contours");
-        std::vector<Ring> rings = above[k];
-        if (k + 1 < above.size())
-            for (Ring ring : above[k + 1]) {
-                std::reverse(ring.begin(), ring.end());
-                rings.push_back(std::move(ring));
-            }
+        auto rings = ringsBetween(above[k], k + 1 < above.size() ? &above[k + 1] : nullptr);
+        for (Ring& ring : rings) {
+            for (Point& p : ring) p = fromLattice(p);
+            // A grid whose rows go north turns everything over.
+            if (fromLattice.determinant() < 0) std::reverse(ring.begin(), ring.end());
+        }
         ContourBand band{k == 0 ? -kInfinite : all.listed[k],
                          k + 1 < above.size() ? all.listed[k + 1] : kInfinite,
                          polygonsOf(std::move(rings))};

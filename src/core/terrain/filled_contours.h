@@ -13,8 +13,7 @@ struct ContourBand {
 
 /// Filled contours of a height grid whose values stand at cell centres: bands that share their
 /// boundaries exactly, cover the lattice of centres with data and nothing else. Bounded by the same
-/// lines as contours(); where data end, by the
-/// centres of the last cells (a millionth of a cell beyond).
+/// lines as contours() and, where data end, by the centres of the last cells.
 /// Errors and `toWorld` as for contours().
 Result<std::vector<ContourBand>> filledContours(BlockView<const float> heights,
                                                 const Affine& toWorld, const ContourLevels& levels,

@@ -1,7 +1,9 @@
 #include "core/terrain/filled_contours.h"
 
 #include <QTest>
+#include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "core/base/random.h"
 #include "core/geometry/measure.h"
@@ -48,9 +50,8 @@ private slots:
                 QVERIFY(area > 0);
                 sum += area;
             }
-            // A millionth of a cell all around.
             if (missing == 0)
-                QVERIFY2(std::abs(sum - 39 * 39 * 100.0) < 0.1, qPrintable(QString::number(sum)));
+                QVERIFY2(std::abs(sum - 39 * 39 * 100.0) < 1e-6, qPrintable(QString::number(sum)));
             // Every centre that is not on a boundary lies in the band of its height and in no
             // other.
             for (std::size_t r = 1; r < 39; ++r)
@@ -72,6 +73,42 @@ private slots:
                     }
                 }
         }
+    }
+
+    void reachesNoFurtherThanItsHeights() {
+        // Corners of an area lie on the lattice, where heights are known along every edge.
+        for (std::uint64_t seed = 1; seed < 6; ++seed) {
+            const Grid<float> z = bumps(30, seed);
+            const auto height = [&](Point p) {
+                const Point at{p.x / 10 - 0.5, (1000 - p.y) / 10 - 0.5};
+                const auto c = static_cast<std::size_t>(std::clamp(std::floor(at.x), 0.0, 28.0));
+                const auto r = static_cast<std::size_t>(std::clamp(std::floor(at.y), 0.0, 28.0));
+                const double u = at.x - double(c), v = at.y - double(r);
+                return (1 - v) * ((1 - u) * double(z(r, c)) + u * double(z(r, c + 1))) +
+                       v * ((1 - u) * double(z(r + 1, c)) + u * double(z(r + 1, c + 1)));
+            };
+            const auto bands = filledContours(z.view(), kNorthUp, {10, 0, {}});
+            for (const auto& band : *bands)
+                for (const Point p : band.area.points) {
+                    QVERIFY(height(p) > band.low - 1e-4);
+                    QVERIFY(height(p) < band.high + 1e-4);
+                }
+        }
+    }
+
+    void makesSimpleRings() {
+        for (const double missing : {0.0, 0.2, 0.5})
+            for (std::uint64_t seed = 1; seed < 4; ++seed) {
+                const Grid<float> z = bumps(25, seed, missing);
+                const auto bands = filledContours(z.view(), kNorthUp, {10, 0, {}});
+                for (const auto& band : *bands)
+                    for (std::size_t i = 0; i < band.area.partCount(); ++i) {
+                        const auto part = band.area.part(i);
+                        QVERIFY(part.front() == part.back());
+                        std::set<std::pair<double, double>> met;
+                        for (const Point p : part.subspan(1)) QVERIFY(met.emplace(p.x, p.y).second);
+                    }
+            }
     }
 
     void putsHolesIntoTheRightPolygon() {
