@@ -60,7 +60,7 @@ bool takePictures(MainWindow& window, const QString& folder) {
     take("probe");
     workspace.setTool(Tool::Measure);
     const auto from = window.map()->frame();
-    for (const Point share : {Point{0.2, 0.75}, Point{0.35, 0.35}, Point{0.62, 0.5}}) {
+    for (const Point share : {Point{0.2, 0.75}, Point{0.35, 0.35}, Point{0.55, 0.7}}) {
         window.map()->measuring().hover(
             from.toMap()({share.x * from.widthPx, share.y * from.heightPx}));
         window.map()->measuring().add();

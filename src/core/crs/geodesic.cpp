@@ -193,11 +193,16 @@ Geodesic::Geodesic(const Ellipsoid& e)
              128.0 / 99099};  // (63)
 }
 
-double Geodesic::a3(double e) const {
+namespace {
+// By Horner's rule, coefficients from the lowest power.
+double polynomial(const double* coefficients, std::size_t count, double x) {
     double sum = 0;
-    for (int i = 5; i >= 0; --i) sum = sum * e + m_a3x[static_cast<std::size_t>(i)];
+    while (count-- > 0) sum = sum * x + coefficients[count];
     return sum;
 }
+}  // namespace
+
+double Geodesic::a3(double e) const { return polynomial(m_a3x.data(), m_a3x.size(), e); }
 
 Geodesic::Coefficients Geodesic::c3(double e) const {
     Coefficients c{};
@@ -205,10 +210,8 @@ Geodesic::Coefficients Geodesic::c3(double e) const {
     double power = 1;
     for (std::size_t l = 1; l < 6; ++l) {
         power *= e;
-        double sum = 0;
         const std::size_t count = 6 - l;
-        for (std::size_t i = count; i-- > 0;) sum = sum * e + m_c3x[at + i];
-        c[l] = power * sum;
+        c[l] = power * polynomial(&m_c3x[at], count, e);
         at += count;
     }
     return c;
@@ -219,10 +222,8 @@ Geodesic::Coefficients Geodesic::c4(double e) const {
     std::size_t at = 0;
     double power = 1;
     for (std::size_t l = 0; l < 6; ++l) {
-        double sum = 0;
         const std::size_t count = 6 - l;
-        for (std::size_t i = count; i-- > 0;) sum = sum * e + m_c4x[at + i];
-        c[l] = power * sum;
+        c[l] = power * polynomial(&m_c4x[at], count, e);
         at += count;
         power *= e;
     }

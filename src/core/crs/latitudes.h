@@ -129,4 +129,9 @@ inline double primeVertical(double sine, double eccentricitySquared) {
     return 1 / std::sqrt(1 - eccentricitySquared * sine * sine);
 }
 
+/// Radius of a parallel, metres.
+inline double parallelRadius(double semiMajor, double eccentricitySquared, Direction latitude) {
+    return semiMajor * latitude.cosine * primeVertical(latitude.sine, eccentricitySquared);
+}
+
 }  // namespace ledge::crs

@@ -16,8 +16,7 @@ public:
         } else {
             const Direction direction = Direction::of(phi);
             m_origin = m_authalic.fromGeodetic(direction);
-            m_stretch = e.semiMajor * direction.cosine *
-                        primeVertical(direction.sine, e.eccentricitySquared()) /
+            m_stretch = parallelRadius(e.semiMajor, e.eccentricitySquared(), direction) /
                         (m_radius * m_origin.cosine);
         }
     }

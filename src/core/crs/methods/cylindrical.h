@@ -7,9 +7,8 @@ namespace ledge::crs {
 class CylindricalEqualAreaKernel {
 public:
     CylindricalEqualAreaKernel(const ProjectionParameters& p, const Ellipsoid& e) : m_authalic(e) {
-        const Direction parallel = Direction::of(radians(p.standardParallel1));
-        m_across =
-            e.semiMajor * parallel.cosine * primeVertical(parallel.sine, e.eccentricitySquared());
+        m_across = parallelRadius(e.semiMajor, e.eccentricitySquared(),
+                                  Direction::of(radians(p.standardParallel1)));
         m_up = e.semiMajor * e.semiMajor * m_authalic.qPole() / (2 * m_across);
     }
     Point forward(double lambda, double phi) const {

@@ -20,8 +20,7 @@ public:
 
 private:
     double parallel(double phi) const {
-        const Direction lat = Direction::of(phi);
-        return m_semiMajor * lat.cosine * primeVertical(lat.sine, m_e2);
+        return parallelRadius(m_semiMajor, m_e2, Direction::of(phi));
     }
     MeridianDistance m_meridian;
     double m_semiMajor, m_e2;
@@ -54,8 +53,7 @@ public:
 
 private:
     double parallel(double phi) const {
-        const Direction lat = Direction::of(phi);
-        return m_semiMajor * lat.cosine * primeVertical(lat.sine, m_e2);
+        return parallelRadius(m_semiMajor, m_e2, Direction::of(phi));
     }
     MeridianDistance m_meridian;
     double m_semiMajor, m_e2, m_centre = 0, m_apex = 0;
