@@ -72,6 +72,29 @@ private slots:
         QCOMPARE(ran.err.count('\n'), 2);
     }
 
+    void takesTheGradientAskedFor() {
+        const auto mean = [this](const char* gradient) {
+            [&] {
+                QCOMPARE(run({"terrain", "slope", "world/island_dem.tif", "steep.tif", "--gradient",
+                              gradient, "--replace"})
+                             .code,
+                         0);
+            }();
+            return json({"describe", "steep.tif", "--numbers"})["bands"]
+                .toArray()[0]
+                .toObject()["mean"]
+                .toDouble();
+        };
+        // Weights across a gradient smooth it, so that ground looks less steep.
+        const double smooth = mean("horn"), sharp = mean("zevenbergen-thorne");
+        QVERIFY(smooth > 0 && smooth < sharp);
+        QCOMPARE(
+            run({"terrain", "hillshade", "world/island_dem.tif", "x.tif", "--gradient", "best"})
+                .code,
+            2);
+        QVERIFY(!QFile::exists(path("x.tif")));
+    }
+
     void derivesAspectBandsAndProfiles() {
         QCOMPARE(run({"terrain", "aspect", "world/island_dem.tif", "aspect.tif"}).code, 0);
         const auto band =
