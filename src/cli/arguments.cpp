@@ -1,5 +1,6 @@
 #include "cli/arguments.h"
 
+#include <iostream>
 #include <sstream>
 
 #include "core/base/numbers.h"
@@ -21,6 +22,17 @@ Result<void> checkOutput(const std::string& path, bool mayReplace) {
                  "add --replace to overwrite it, or choose another name"};
 }
 
+void addCompression(CLI::App& command, std::string& value) {
+    command.add_option("--compression", value, "Of a GeoTIFF: none, lzw, deflate or zstd")
+        ->check(CLI::IsMember({"none", "lzw", "deflate", "zstd"}));
+}
+
+io::Compression compressionOf(const std::string& name) {
+    if (name == "none") return io::Compression::None;
+    if (name == "lzw") return io::Compression::Lzw;
+    return name == "zstd" ? io::Compression::Zstd : io::Compression::Deflate;
+}
+
 Result<std::vector<double>> numberList(const std::string& text, char separator) {
     std::vector<double> out;
     std::stringstream in(text);
@@ -40,6 +52,10 @@ Result<RasterPtr> openRaster(const std::string& path) {
     if (!source) return source.error();
     if (auto* raster = std::get_if<RasterPtr>(&*source)) return *raster;
     return Error{ErrorCode::InvalidArgument, path, "holds features, not a raster", "give a DEM"};
+}
+
+void sayDamage(const RasterSource& raster) {
+    for (const std::string& part : raster.damage()) std::cerr << "ledge: " << part << '\n';
 }
 
 }  // namespace ledge::cli

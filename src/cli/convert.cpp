@@ -14,7 +14,7 @@ struct Options {
     std::string source, dest, layer, toCrs, declareCrs, columns, extent, grid;
     std::string resampling = "bilinear", compression = "deflate";
     double cell = 0;
-    bool mayReplace = false;
+    bool mayReplace = false, withOverviews = false;
 };
 
 Result<Box> extentOf(const std::string& text) {
@@ -24,12 +24,6 @@ Result<Box> extentOf(const std::string& text) {
     if (n.size() != 4 || !(n[0] < n[2]) || !(n[1] < n[3]))
         return Error{ErrorCode::InvalidArgument, "--extent", "not a box", "give x0,y0,x1,y1"};
     return Box{n[0], n[1], n[2], n[3]};
-}
-
-io::Compression compressionOf(const std::string& name) {
-    if (name == "none") return io::Compression::None;
-    if (name == "lzw") return io::Compression::Lzw;
-    return name == "zstd" ? io::Compression::Zstd : io::Compression::Deflate;
 }
 
 Resampling resamplingOf(const std::string& name) {
@@ -79,7 +73,7 @@ Result<void> convertRaster(RasterPtr raster, const Options& o, const crs::CrsPtr
                            const crs::CrsPtr& target, const Context& context) {
     if (!io::writesRaster(o.dest))
         return Error{ErrorCode::Unsupported, o.dest, "rasters cannot be written in this format",
-                     "use .tif or .asc"};
+                     "use .tif, .asc, .png or .jpg"};
     if (declared) raster = io::declared(raster, declared);
     if (!o.grid.empty()) {
         const auto led = withGrid(raster->info().crs, target, o.grid);
@@ -94,7 +88,10 @@ Result<void> convertRaster(RasterPtr raster, const Options& o, const crs::CrsPtr
         if (!moved) return moved.error();
         raster = *std::move(moved);
     }
-    return io::writeRaster(*raster, o.dest, compressionOf(o.compression), context.progress);
+    const auto done = io::writeRaster(
+        *raster, o.dest, {compressionOf(o.compression), o.withOverviews}, context.progress);
+    sayDamage(*raster);
+    return done;
 }
 
 Result<FeatureTable> withColumns(FeatureTable table, const std::string& list) {
@@ -183,7 +180,7 @@ void addConvert(CLI::App& app, const AddCommand& add) {
     auto* c = app.add_subcommand("convert", "Write a source in another format, CRS or grid");
     auto o = std::make_shared<Options>();
     c->add_option("SOURCE", o->source)->required();
-    c->add_option("DEST", o->dest, "Format by suffix: .tif .asc .gpkg .geojson .shp")->required();
+    c->add_option("DEST", o->dest, "Format by suffix: .tif .asc .png .jpg .gpkg .geojson .shp")->required();
     c->add_option("--layer", o->layer, "Layer of a file with several");
     c->add_option("--to-crs", o->toCrs, "Reproject: make new coordinates in this CRS");
     c->add_option("--declare-crs", o->declareCrs, "Say which CRS the coordinates are in already");
@@ -193,8 +190,9 @@ void addConvert(CLI::App& app, const AddCommand& add) {
         ->check(CLI::IsMember({"nearest", "bilinear", "cubic", "average"}));
     c->add_option("--cell", o->cell, "Cell size in the target's unit")->check(CLI::PositiveNumber);
     c->add_option("--extent", o->extent, "x0,y0,x1,y1 in the target CRS");
-    c->add_option("--compression", o->compression)
-        ->check(CLI::IsMember({"none", "lzw", "deflate", "zstd"}));
+    addCompression(*c, o->compression);
+    c->add_flag("--overviews", o->withOverviews,
+                "GeoTIFF: reduced copies inside, laid out for reading over a network");
     c->add_flag("--replace", o->mayReplace, "Overwrite DEST");
     add(c, [o](const Context& context) { return convert(*o, context); });
 }

@@ -24,6 +24,26 @@ Json boxJson(const Box& b) {
 }
 
 std::string unitWords(const std::string& unit) { return unit.empty() ? "" : " " + unit; }
+std::string roleName(BandRole role) {
+    switch (role) {
+    case BandRole::Red: return "red";
+    case BandRole::Green: return "green";
+    case BandRole::Blue: return "blue";
+    case BandRole::Alpha: return "alpha";
+    case BandRole::Data: break;
+    }
+    return "data";
+}
+std::string bandWords(const BandInfo& band) {
+    std::string out;
+    if (!band.name.empty()) out += ", \"" + band.name + "\"";
+    if (band.role != BandRole::Data) out += ", " + roleName(band.role);
+    if (band.scale != 1 || band.offset != 0)
+        out += ", stored cells x " + exactNumber(band.scale) + " + " + exactNumber(band.offset);
+    if (!band.palette.empty())
+        out += ", palette of " + std::to_string(band.palette.size()) + " colours";
+    return out;
+}
 std::string crsWords(const crs::CrsPtr& crs) {
     if (!crs) return "undeclared";
     return crs->name + " (" + (crs->code != 0 ? "EPSG:" + std::to_string(crs->code) + ", " : "") +
@@ -57,15 +77,21 @@ Result<void> describeRaster(const RasterSource& raster, bool withNumbers, const 
                          {"stddev", number(numbers.deviation)},
                          {"count", numbers.count},
                          {"missing", numbers.missing}});
+        if (!band.name.empty()) json["name"] = band.name;
+        if (band.role != BandRole::Data) json["role"] = roleName(band.role);
+        if (band.scale != 1 || band.offset != 0)
+            json.update({{"scale", band.scale}, {"offset", band.offset}});
+        if (!band.palette.empty()) json["palette"] = band.palette.size();
         bands.push_back(std::move(json));
         words += "band " + std::to_string(i + 1) + "   " + cellTypeName(band.type) +
-                 unitWords(band.unit);
+                 unitWords(band.unit) + bandWords(band);
         if (withNumbers)
             words += ", " + exactNumber(numbers.min) + " to " + exactNumber(numbers.max) +
                      ", mean " + roundedNumber(numbers.mean, 8) + ", " +
                      std::to_string(numbers.missing) + " missing";
         words += "\n";
     }
+    sayDamage(raster);
     const double dx = info.toWorld.columnLength(), dy = info.toWorld.rowLength();
     if (context.asJson) {
         const Json out{{"kind", "raster"},
@@ -85,6 +111,7 @@ Result<void> describeRaster(const RasterSource& raster, bool withNumbers, const 
               << " cells of " << exactNumber(dx) << " x " << exactNumber(dy) << "\nCRS      "
               << crsWords(info.crs) << "\nextent   " << boxWords(info.extent()) << '\n'
               << words;
+    if (info.overviews > 0) std::cout << "levels   " << info.overviews << " overviews\n";
     for (const std::string& note : info.notes) std::cout << "note     " << note << '\n';
     return {};
 }

@@ -10,15 +10,17 @@
 namespace ledge::cli {
 namespace {
 struct Options {
-    std::string dem, dest, heightScale = "auto", heightUnit = "metre", lights, levels;
+    std::string dem, dest, heightScale = "auto", heightUnit = "auto", lights, levels;
+    std::string compression = "none";
     std::string unit = "degrees", gradient = "horn", column = "level";
     double azimuth = 315, altitude = 45, interval = 0, start = 0;
-    bool mayReplace = false, isFilled = false;
+    bool mayReplace = false, isFilled = false, withOverviews = false;
 };
 
-Result<session::HeightReading> readingOf(const Options& o) {
+Result<session::HeightReading> readingOf(const Options& o, const RasterInfo& dem) {
     session::HeightReading out;
-    out.metresPerHeight = o.heightUnit == "foot" ? 0.3048 : 1;
+    const std::string unit = o.heightUnit == "auto" ? dem.bands.front().unit : o.heightUnit;
+    out.metresPerHeight = unit == "foot" ? 0.3048 : 1;
     if (o.heightScale == "auto") return out;
     const auto number = parseNumber(o.heightScale);
     if (!number || !(*number > 0) || !std::isfinite(*number))
@@ -50,11 +52,21 @@ struct Ready {
 };
 Result<Ready> prepared(const Options& o) {
     if (const auto fine = checkOutput(o.dest, o.mayReplace); !fine) return fine.error();
-    const auto heights = readingOf(o);
-    if (!heights) return heights.error();
     auto dem = openRaster(o.dem);
     if (!dem) return dem.error();
+    const auto heights = readingOf(o, (*dem)->info());
+    if (!heights) return heights.error();
     return Ready{*dem, *heights};
+}
+
+session::DerivedFile fileOf(const Options& o) {
+    return {o.dest, {compressionOf(o.compression), o.withOverviews}};
+}
+
+// Work on a DEM that is done or failed: either way what could not be read is told.
+Result<void> told(const RasterSource& dem, Result<void> done) {
+    sayDamage(dem);
+    return done;
 }
 
 Result<void> hillshade(const Options& o, const Context& context) {
@@ -62,25 +74,29 @@ Result<void> hillshade(const Options& o, const Context& context) {
     if (!ready) return ready.error();
     const auto lights = lightsOf(o);
     if (!lights) return lights.error();
-    return session::writeHillshade(*ready->dem, ready->heights, *lights,
-                                   *terrain::gradientMethodOf(o.gradient), o.dest,
-                                   context.progress);
+    return told(*ready->dem,
+                session::writeHillshade(*ready->dem, ready->heights, *lights,
+                                        *terrain::gradientMethodOf(o.gradient), fileOf(o),
+                                        context.progress));
 }
 
 Result<void> slope(const Options& o, const Context& context) {
     const auto ready = prepared(o);
     if (!ready) return ready.error();
-    return session::writeSlope(*ready->dem, ready->heights,
-                               o.unit == "percent" ? terrain::SlopeUnit::Percent
-                                                   : terrain::SlopeUnit::Degrees,
-                               *terrain::gradientMethodOf(o.gradient), o.dest, context.progress);
+    const auto unit =
+        o.unit == "percent" ? terrain::SlopeUnit::Percent : terrain::SlopeUnit::Degrees;
+    return told(*ready->dem, session::writeSlope(*ready->dem, ready->heights, unit,
+                                                 *terrain::gradientMethodOf(o.gradient), fileOf(o),
+                                                 context.progress));
 }
 
 Result<void> aspect(const Options& o, const Context& context) {
     const auto ready = prepared(o);
     if (!ready) return ready.error();
-    return session::writeAspect(*ready->dem, ready->heights, *terrain::gradientMethodOf(o.gradient),
-                                o.dest, context.progress);
+    return told(*ready->dem,
+                session::writeAspect(*ready->dem, ready->heights,
+                                     *terrain::gradientMethodOf(o.gradient), fileOf(o),
+                                     context.progress));
 }
 
 Result<void> contours(const Options& o, const Context& context) {
@@ -99,6 +115,7 @@ Result<void> contours(const Options& o, const Context& context) {
     auto table = o.isFilled
                      ? session::filledContourTable(*ready->dem, ready->heights, levels, part)
                      : session::contourTable(*ready->dem, ready->heights, levels, o.column, part);
+    sayDamage(*ready->dem);
     if (!table) return table.error();
     return io::writeTable(*table, o.dest, context.progress.part(0.8, 1));
 }
@@ -228,7 +245,9 @@ void addTerrain(CLI::App& app, const AddCommand& add) {
         c->add_option("DEST", o->dest)->required();
         c->add_option("--height-scale", o->heightScale,
                       "auto, or a number heights are multiplied by");
-        c->add_option("--height-unit", o->heightUnit)->check(CLI::IsMember({"metre", "foot"}));
+        c->add_option("--height-unit", o->heightUnit,
+                      "auto takes what the DEM says, else metres")
+            ->check(CLI::IsMember({"auto", "metre", "foot"}));
         c->add_flag("--replace", o->mayReplace, "Overwrite DEST");
         add(c, [o, run](const Context& context) { return run(*o, context); });
         return std::pair{c, o};
@@ -239,6 +258,8 @@ void addTerrain(CLI::App& app, const AddCommand& add) {
         ->check(CLI::Range(0, 90));
     shade->add_option("--lights", s->lights, "Several lights blended: az/alt,az/alt");
     const auto addGradient = [](CLI::App& to, Options& options) {
+        addCompression(to, options.compression);
+        to.add_flag("--overviews", options.withOverviews, "Reduced copies inside");
         to.add_option("--gradient", options.gradient,
                       "How a cell's gradient comes from the eight around it")
             ->check(CLI::IsMember({"horn", "zevenbergen-thorne"}));

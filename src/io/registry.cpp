@@ -9,6 +9,9 @@
 #include "io/geojson/geojson.h"
 #include "io/geopackage/geopackage.h"
 #include "io/geotiff/geotiff_reader.h"
+#include "io/geotiff/geotiff_writer.h"
+#include "io/picture/picture_codec.h"
+#include "io/picture/picture_file.h"
 #include "io/shapefile/shapefile.h"
 
 namespace ledge::io {
@@ -39,24 +42,6 @@ Result<std::string> headOf(const fs::path& path) {
     return head;
 }
 
-class Declared final : public RasterSource {
-public:
-    Declared(RasterPtr inner, crs::CrsPtr crs)
-        : m_inner(std::move(inner)), m_info(m_inner->info()) {
-        m_info.crs = std::move(crs);
-    }
-    const RasterInfo& info() const override { return m_info; }
-    Result<void> read(int band, CellWindow w, BlockView<double> out) const override {
-        return m_inner->read(band, w, out);
-    }
-    Result<void> read(int band, CellWindow w, BlockView<float> out) const override {
-        return m_inner->read(band, w, out);
-    }
-
-private:
-    RasterPtr m_inner;
-    RasterInfo m_info;
-};
 }  // namespace
 
 Result<Source> openSource(const fs::path& path) {
@@ -72,6 +57,7 @@ Result<Source> openSource(const fs::path& path) {
         return Error{ErrorCode::Unsupported, nameOf(path), "the index of a shapefile",
                      "open the .shp beside it"};
     }
+    if (looksLikePng(*head) || looksLikeJpeg(*head)) return wrapped(openPicture(path));
     // Headerless ones have nothing but their names.
     if (looksLikeElevationTile(path)) return wrapped(openElevationTile(path));
     if (suffixOf(path) == ".flt") return wrapped(openFloatGrid(path));
@@ -86,11 +72,17 @@ Result<Source> openSource(const fs::path& path) {
     if (suffix == ".hdr")
         return Error{ErrorCode::Unsupported, nameOf(path), "the header of a binary grid",
                      "open the .flt beside it"};
-    for (const char* known : {".tif", ".tiff", ".gpkg", ".shp", ".asc", ".geojson"})
+    for (const char* known : {".tif", ".tiff", ".gpkg", ".shp", ".asc", ".geojson", ".png", ".jpg", ".jpeg"})
         if (suffix == known) return badFormat(path, "its content is not what its suffix says");
     return Error{ErrorCode::Unsupported, nameOf(path), "not a format that can be read",
-                 "use GeoTIFF, ASCII grid, .hgt, .flt, GeoPackage, shapefile or GeoJSON"};
+                 "use GeoTIFF, PNG, JPEG, ASCII grid, .hgt, .flt, GeoPackage, shapefile or GeoJSON"};
 }
+
+namespace {
+bool isPicture(const std::string& suffix) {
+    return suffix == ".png" || suffix == ".jpg" || suffix == ".jpeg";
+}
+}  // namespace
 
 bool writesVector(const fs::path& path) {
     const std::string s = suffixOf(path);
@@ -98,7 +90,7 @@ bool writesVector(const fs::path& path) {
 }
 bool writesRaster(const fs::path& path) {
     const std::string s = suffixOf(path);
-    return s == ".tif" || s == ".tiff" || s == ".asc";
+    return s == ".tif" || s == ".tiff" || s == ".asc" || isPicture(s);
 }
 
 Result<void> writeTable(const FeatureTable& table, const fs::path& path, const Progress& progress) {
@@ -110,18 +102,21 @@ Result<void> writeTable(const FeatureTable& table, const fs::path& path, const P
                  "vector layers cannot be written as " + suffix, "use .gpkg, .geojson or .shp"};
 }
 
-Result<void> writeRaster(const RasterSource& source, const fs::path& path, Compression compression,
-                         const Progress& progress) {
+Result<void> writeRaster(const RasterSource& source, const fs::path& path,
+                         const RasterWriting& writing, const Progress& progress) {
     const std::string suffix = suffixOf(path);
     if (suffix == ".tif" || suffix == ".tiff")
-        return copyToGeoTiff(source, path, compression, progress);
+        return copyToGeoTiff(source, path, writing, progress);
     if (suffix == ".asc") return writeAsciiGrid(source, path, progress);
+    if (isPicture(suffix)) return writePicture(source, path, progress);
     return Error{ErrorCode::Unsupported, nameOf(path), "rasters cannot be written as " + suffix,
-                 "use .tif or .asc"};
+                 "use .tif, .asc, .png or .jpg"};
 }
 
 RasterPtr declared(RasterPtr source, crs::CrsPtr crs) {
-    return std::make_shared<Declared>(std::move(source), std::move(crs));
+    RasterInfo info = source->info();
+    info.crs = std::move(crs);
+    return std::make_shared<ForwardedRaster>(std::move(source), std::move(info));
 }
 
 }  // namespace ledge::io

@@ -4,7 +4,7 @@
 
 #include "core/feature/feature.h"
 #include "core/raster/raster_source.h"
-#include "io/geotiff/geotiff_writer.h"
+#include "io/raster_writing.h"
 
 namespace ledge::io {
 
@@ -20,9 +20,9 @@ bool writesRaster(const std::filesystem::path& path);
 /// Writes a table in the format of the suffix: .gpkg, .geojson, .json, .shp.
 Result<void> writeTable(const FeatureTable& table, const std::filesystem::path& path,
                         const Progress& progress);
-/// Writes a raster in the format of the suffix: .tif, .tiff, .asc.
+/// Writes a raster in the format of the suffix: .tif, .tiff, .asc; .png and .jpg with a world file.
 Result<void> writeRaster(const RasterSource& source, const std::filesystem::path& path,
-                         Compression compression, const Progress& progress);
+                         const RasterWriting& writing, const Progress& progress);
 
 /// A raster with another CRS declared, cells untouched.
 RasterPtr declared(RasterPtr source, crs::CrsPtr crs);

@@ -4,60 +4,65 @@
 #include "core/base/parallel.h"
 #include "core/terrain/aspect.h"
 #include "core/terrain/filled_contours.h"
+#include "io/geotiff/geotiff_writer.h"
 
 namespace ledge::session {
 namespace {
 namespace fs = std::filesystem;
 constexpr std::int64_t kBlockRows = 256;
-
-// Rows [first - 1, first + count + 1) of a DEM with a column to either side, the edge of the raster
-// continued linearly.
-Result<Grid<float>> haloBlock(const RasterSource& dem, std::int64_t first, std::int64_t count) {
-    const RasterInfo& info = dem.info();
-    const std::int64_t row0 = std::max<std::int64_t>(0, first - 1);
-    const std::int64_t row1 = std::min(info.height, first + count + 1);
-    Grid<float> cells(static_cast<std::size_t>(row1 - row0), static_cast<std::size_t>(info.width));
-    if (const auto done = dem.read(0, {0, row0, info.width, row1 - row0}, cells.view()); !done)
-        return done.error();
-    const Grid<float> wide = terrain::withHalo(cells.view());
-    // withHalo added a row at either end; where the DEM itself gave that row, ours is dropped.
-    const std::size_t skip = first > 0 ? 1 : 0;
-    Grid<float> out(static_cast<std::size_t>(count + 2), wide.cols());
-    for (std::size_t r = 0; r < out.rows(); ++r)
-        std::copy(wide.row(r + skip).begin(), wide.row(r + skip).end(), out.row(r).begin());
-    return out;
-}
+constexpr std::size_t kPieceRows = 32;
 
 using Kernel = std::function<Result<void>(BlockView<const float>, std::span<const CellSize>,
                                           BlockView<float>)>;
 
-Result<void> writeDerived(const RasterSource& dem, RasterInfo info, const fs::path& path,
+// Rows [first, first + count) of a DEM with a cell of rim around them, beyond the edge of the
+// raster continued linearly.
+Result<void> readWithRim(const RasterSource& dem, std::int64_t first, std::int64_t count,
+                         BlockView<float> out) {
+    const RasterInfo& info = dem.info();
+    const std::int64_t row0 = std::max<std::int64_t>(0, first - 1);
+    const std::int64_t row1 = std::min(info.height, first + count + 1);
+    const bool atNorth = first == 0, atSouth = first + count == info.height;
+    const auto inner = out.part(atNorth ? 1 : 0, 1, static_cast<std::size_t>(row1 - row0),
+                                static_cast<std::size_t>(info.width));
+    const auto done = dem.read(0, {0, row0, info.width, row1 - row0}, inner);
+    if (done) terrain::continueRim(out, atNorth, atSouth);
+    return done;
+}
+
+// Each thread reads and works on few rows at a time, so that they stay in its cache.
+Result<void> writeDerived(const RasterSource& dem, RasterInfo info, const DerivedFile& file,
                           const Kernel& kernel, const Progress& progress) {
+    const fs::path& path = file.path;
     if (path.extension() != ".tif" && path.extension() != ".tiff")
         return Error{ErrorCode::Unsupported, path.string(),
                      "derived rasters are written as GeoTIFF", "use a name that ends in .tif"};
-    auto sink = io::createGeoTiff(path, info, io::Compression::Deflate);
+    auto sink = io::createGeoTiff(path, info, file.writing);
     if (!sink) return sink.error();
+    const auto width = static_cast<std::size_t>(info.width);
+    Grid<float> out(kBlockRows, width);
     for (std::int64_t row = 0; row < info.height; row += kBlockRows) {
         if (progress.stopped()) return cancelled(path.string());
         const std::int64_t count = std::min(kBlockRows, info.height - row);
-        const auto heights = haloBlock(dem, row, count);
-        if (!heights) return heights.error();
         const auto cells = rowCellSizes(info, row, count);
-        Grid<float> out(static_cast<std::size_t>(count), static_cast<std::size_t>(info.width));
         Result<void> failure;
         std::mutex mutex;
-        parallelRanges(out.rows(), 32, [&](std::size_t begin, std::size_t end) {
-            const auto done =
-                kernel(heights->view().part(begin, 0, end - begin + 2, heights->cols()),
-                       std::span(cells).subspan(begin, end - begin),
-                       out.view().part(begin, 0, end - begin, out.cols()));
+        parallelRanges(static_cast<std::size_t>(count), kPieceRows,
+                       [&](std::size_t begin, std::size_t end) {
+            static thread_local Grid<float> rim;
+            if (rim.cols() != width + 2) rim = Grid<float>(kPieceRows + 2, width + 2);
+            const auto heights = rim.view().part(0, 0, end - begin + 2, width + 2);
+            auto done = readWithRim(dem, row + static_cast<std::int64_t>(begin),
+                                    static_cast<std::int64_t>(end - begin), heights);
+            if (done)
+                done = kernel(heights, std::span(cells).subspan(begin, end - begin),
+                              out.view().part(begin, 0, end - begin, width));
             const std::lock_guard lock(mutex);
             if (!done) failure = done;
         });
         if (!failure) return failure;
-        if (const auto done = (*sink)->append(BlockView<const float>(out.view())); !done)
-            return done;
+        const auto rows = out.view().part(0, 0, static_cast<std::size_t>(count), width);
+        if (const auto done = (*sink)->append(BlockView<const float>(rows)); !done) return done;
         progress.at(static_cast<double>(row + count) / static_cast<double>(info.height));
     }
     return (*sink)->finish();
@@ -102,39 +107,39 @@ std::string heightScaleText(const RasterInfo& info, const HeightReading& heights
 
 Result<void> writeHillshade(const RasterSource& dem, const HeightReading& heights,
                             const std::vector<terrain::Light>& lights,
-                            terrain::GradientMethod method, const fs::path& path,
+                            terrain::GradientMethod method, const DerivedFile& file,
                             const Progress& progress) {
     const auto kernel = [&](BlockView<const float> in, std::span<const CellSize> cells,
                             BlockView<float> out) -> Result<void> {
         const auto done =
             terrain::hillshade(in, cells, heights.factor(), method, lights, out, progress.stop);
         for (std::size_t r = 0; r < out.rows(); ++r)
-            for (float& v : out.row(r)) v = terrain::shadeByte(v);
+            terrain::toShadeBytes(out.row(r).data(), out.cols());
         return done;
     };
-    return writeDerived(dem, derivedInfo(dem.info(), {CellType::UInt8, 0.0, ""}), path, kernel,
+    return writeDerived(dem, derivedInfo(dem.info(), {CellType::UInt8, 0.0, ""}), file, kernel,
                         progress);
 }
 
 Result<void> writeSlope(const RasterSource& dem, const HeightReading& heights,
                         terrain::SlopeUnit unit, terrain::GradientMethod method,
-                        const fs::path& path, const Progress& progress) {
+                        const DerivedFile& file, const Progress& progress) {
     const auto kernel = [&](BlockView<const float> in, std::span<const CellSize> cells,
                             BlockView<float> out) {
         return terrain::slope(in, cells, heights.factor(), method, unit, out, progress.stop);
     };
-    return writeDerived(dem, derivedInfo(dem.info(), {CellType::Float32, -9999.0, ""}), path,
+    return writeDerived(dem, derivedInfo(dem.info(), {CellType::Float32, -9999.0, ""}), file,
                         kernel, progress);
 }
 
 Result<void> writeAspect(const RasterSource& dem, const HeightReading& heights,
-                         terrain::GradientMethod method, const fs::path& path,
+                         terrain::GradientMethod method, const DerivedFile& file,
                          const Progress& progress) {
     const auto kernel = [&](BlockView<const float> in, std::span<const CellSize> cells,
                             BlockView<float> out) {
         return terrain::aspect(in, cells, heights.factor(), method, out, progress.stop);
     };
-    return writeDerived(dem, derivedInfo(dem.info(), {CellType::Float32, -9999.0, ""}), path,
+    return writeDerived(dem, derivedInfo(dem.info(), {CellType::Float32, -9999.0, ""}), file,
                         kernel, progress);
 }
 

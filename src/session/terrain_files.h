@@ -16,22 +16,32 @@ struct HeightReading {
     double factor() const { return metresPerHeight * heightScale.value_or(1); }
 };
 
+/// Where a derived raster goes.
+struct DerivedFile {
+    std::filesystem::path path;
+    io::RasterWriting writing{io::Compression::None};
+
+    DerivedFile(std::filesystem::path file) : path(std::move(file)) {}
+    DerivedFile(std::filesystem::path file, io::RasterWriting how)
+        : path(std::move(file)), writing(how) {}
+};
+
 /// What the automatic height scale did, in words.
 std::string heightScaleText(const RasterInfo& info, const HeightReading& heights);
 
 /// 8-bit, 1 to 255, nodata 0.
 Result<void> writeHillshade(const RasterSource& dem, const HeightReading& heights,
                             const std::vector<terrain::Light>& lights,
-                            terrain::GradientMethod method, const std::filesystem::path& path,
+                            terrain::GradientMethod method, const DerivedFile& file,
                             const Progress& progress);
 /// float32.
 Result<void> writeSlope(const RasterSource& dem, const HeightReading& heights,
                         terrain::SlopeUnit unit, terrain::GradientMethod method,
-                        const std::filesystem::path& path, const Progress& progress);
+                        const DerivedFile& file, const Progress& progress);
 
 /// float32, degrees clockwise from north; flat ground is nodata.
 Result<void> writeAspect(const RasterSource& dem, const HeightReading& heights,
-                         terrain::GradientMethod method, const std::filesystem::path& path,
+                         terrain::GradientMethod method, const DerivedFile& file,
                          const Progress& progress);
 
 /// Filled contours of a whole DEM in its CRS with the columns level_low and level_high (missing

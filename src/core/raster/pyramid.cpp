@@ -46,6 +46,25 @@ Pyramid::Pyramid(RasterPtr source, int band, std::int64_t keptCells)
                                    reduced(info.height, levels - 1)) > kSmallestLevel)
         ++levels;
     m_levels.resize(static_cast<std::size_t>(levels));
+    m_native.emplace_back(0, m_source);
+    for (const RasterPtr& overview : m_source->overviews()) {
+        // Some writers round sizes down.
+        const auto fits = [](std::int64_t size, std::int64_t whole) {
+            return size == whole || size == whole - 1;
+        };
+        for (int k = m_native.back().first + 1; k < levels; ++k)
+            if (fits(overview->info().width, cols(k)) && fits(overview->info().height, rows(k))) {
+                m_native.emplace_back(k, overview);
+                break;
+            }
+    }
+}
+
+std::pair<int, RasterPtr> Pyramid::native(int level) const {
+    auto best = m_native.front();
+    for (const auto& one : m_native)
+        if (one.first <= level) best = one;
+    return best;
 }
 
 int Pyramid::levelOf(std::int64_t longestSide) const {
@@ -62,7 +81,7 @@ Result<Pyramid::Kept> Pyramid::kept(int level, const Progress& progress) const {
     auto& slot = m_levels[static_cast<std::size_t>(level)];
     if (slot) return slot;
     int from = level;
-    while (from > 0 && !m_levels[static_cast<std::size_t>(from)] &&
+    while (from > native(level).first && !m_levels[static_cast<std::size_t>(from)] &&
            cols(from - 1) * rows(from - 1) <= m_keptCells)
         --from;
     if (!m_levels[static_cast<std::size_t>(from)]) {
@@ -79,12 +98,15 @@ Result<Pyramid::Kept> Pyramid::kept(int level, const Progress& progress) const {
 
 Result<Grid<float>> Pyramid::averaged(int level, CellWindow window,
                                       const Progress& progress) const {
-    const RasterInfo& info = m_source->info();
-    const std::int64_t step = std::int64_t{1} << level;
-    Grid<float> out(static_cast<std::size_t>(window.rows), static_cast<std::size_t>(window.cols));
+    const auto [base, source] = native(level);
+    const RasterInfo& info = source->info();
+    const std::int64_t step = std::int64_t{1} << (level - base);
+    Grid<float> out(static_cast<std::size_t>(window.rows), static_cast<std::size_t>(window.cols),
+                    std::numeric_limits<float>::quiet_NaN());
     const std::int64_t firstCol = window.col * step;
     const std::int64_t colCount =
         std::min(info.width, (window.col + window.cols) * step) - firstCol;
+    if (colCount <= 0) return out;
     // Several output rows a read, so that small levels do not read row by row.
     const std::int64_t batch = std::max<std::int64_t>(1, 64 / step);
     Grid<float> rows(static_cast<std::size_t>(batch * step), static_cast<std::size_t>(colCount));
@@ -92,9 +114,10 @@ Result<Grid<float>> Pyramid::averaged(int level, CellWindow window,
         if (progress.stopped()) return cancelled("reading " + info.format);
         const std::int64_t firstRow = (window.row + r) * step;
         const std::int64_t rowCount = std::min(info.height - firstRow, batch * step);
+        if (rowCount <= 0) break;
         const auto part = rows.view().part(0, 0, static_cast<std::size_t>(rowCount), rows.cols());
         if (const auto done =
-                m_source->read(m_band, {firstCol, firstRow, colCount, rowCount}, part);
+                source->read(m_band, {firstCol, firstRow, colCount, rowCount}, part);
             !done)
             return done.error();
         for (std::int64_t k = 0; k < batch && r + k < window.rows; ++k) {
@@ -128,7 +151,8 @@ Result<Grid<float>> Pyramid::read(int level, CellWindow window, const Progress& 
         for (std::size_t r = 0; r < place.rows(); ++r)
             std::copy(from.row(r).begin(), from.row(r).end(), place.row(r).begin());
     };
-    if (cols(level) * rows(level) <= m_keptCells) {
+    const bool isNative = level > 0 && native(level).first == level;
+    if (!isNative && cols(level) * rows(level) <= m_keptCells) {
         const auto whole = kept(level, progress);
         if (!whole) return whole.error();
         copy((*whole)->view().part(static_cast<std::size_t>(row0), static_cast<std::size_t>(col0),

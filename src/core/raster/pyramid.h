@@ -8,14 +8,18 @@
 namespace ledge {
 
 /// Reduced copies of one band for pictures: level k averages 2^k x 2^k cells, data cells only.
-/// Levels small enough are kept in memory once read; larger ones are averaged from the source for
+/// Levels that the source brings as overviews are read from there. Of the others those small enough
+/// are kept in memory once read; larger ones are averaged from the next finer level there is, for
 /// the window asked. Numbers shown to people never come from here. Safe from several threads.
 class Pyramid {
 public:
     /// Levels of at most `keptCells` cells are kept whole.
-    Pyramid(RasterPtr source, int band, std::int64_t keptCells = 48'000'000);
+    Pyramid(RasterPtr source, int band, std::int64_t keptCells = 8'000'000);
 
     const RasterSource& source() const { return *m_source; }
+    int band() const { return m_band; }
+    /// Whether coarse pictures can be had without reading every cell.
+    bool hasOverviews() const { return m_native.size() > 1; }
     int levelCount() const { return static_cast<int>(m_levels.size()); }
     /// The finest level whose longer side has at most so many cells.
     int levelOf(std::int64_t longestSide) const;
@@ -30,8 +34,11 @@ private:
     using Kept = std::shared_ptr<const Grid<float>>;
     Result<Kept> kept(int level, const Progress& progress) const;
     Result<Grid<float>> averaged(int level, CellWindow window, const Progress& progress) const;
+    /// The coarsest level at or below this one that the source brings.
+    std::pair<int, RasterPtr> native(int level) const;
 
     RasterPtr m_source;
+    std::vector<std::pair<int, RasterPtr>> m_native;  ///< levels the source brings, finest first
     int m_band;
     std::int64_t m_keptCells;
     // Guards m_levels: which kept levels are there. Held while a level is filled, so that two

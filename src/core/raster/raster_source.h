@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "core/base/colour.h"
 #include "core/base/progress.h"
 #include "core/base/result.h"
 #include "core/crs/crs.h"
@@ -20,10 +21,18 @@ bool isFloating(CellType type);
 /// Smallest and largest value of an integer type; infinite for floating ones.
 std::pair<double, double> cellRange(CellType type);
 
+/// What a band of a picture stands for.
+enum class BandRole : std::uint8_t { Data, Red, Green, Blue, Alpha };
+
 struct BandInfo {
-    CellType type = CellType::Float32;
+    CellType type = CellType::Float32;  ///< of the cells as they are read
     std::optional<double> nodata;
     std::string unit;  ///< "metre", "foot" or empty when the file does not say
+    std::string name = {};
+    BandRole role = BandRole::Data;
+    std::vector<Colour> palette = {};  ///< colour of each cell value from 0; empty: none
+    /// Stored cells times `scale` plus `offset` are the cells read.
+    double scale = 1, offset = 0;
 };
 
 /// A rectangle of cells, from column and row 0 at the upper left.
@@ -57,8 +66,33 @@ public:
     virtual Result<void> read(int band, CellWindow window, BlockView<double> out) const = 0;
     /// The same in float.
     virtual Result<void> read(int band, CellWindow window, BlockView<float> out) const = 0;
+
+    /// Reduced copies that come with the file, largest first. For pictures, never for numbers.
+    virtual std::vector<std::shared_ptr<const RasterSource>> overviews() const { return {}; }
+    /// Parts that turned out unreadable so far, each once, in words; their cells read as nodata.
+    virtual std::vector<std::string> damage() const { return {}; }
 };
 using RasterPtr = std::shared_ptr<const RasterSource>;
+
+/// A raster read through another, to change what is said of it.
+class ForwardedRaster : public RasterSource {
+public:
+    ForwardedRaster(RasterPtr inner, RasterInfo info)
+        : m_inner(std::move(inner)), m_info(std::move(info)) {}
+    const RasterInfo& info() const override { return m_info; }
+    Result<void> read(int band, CellWindow window, BlockView<double> out) const override {
+        return m_inner->read(band, window, out);
+    }
+    Result<void> read(int band, CellWindow window, BlockView<float> out) const override {
+        return m_inner->read(band, window, out);
+    }
+    std::vector<RasterPtr> overviews() const override { return m_inner->overviews(); }
+    std::vector<std::string> damage() const override { return m_inner->damage(); }
+
+private:
+    RasterPtr m_inner;
+    RasterInfo m_info;
+};
 
 /// Where finished rows of one band of an output raster go, from north to south.
 class RasterSink {

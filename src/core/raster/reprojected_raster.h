@@ -27,6 +27,7 @@ public:
     const RasterInfo& info() const override { return m_info; }
     Result<void> read(int band, CellWindow window, BlockView<double> out) const override;
     Result<void> read(int band, CellWindow window, BlockView<float> out) const override;
+    std::vector<std::string> damage() const override { return m_source->damage(); }
 
 private:
     template <typename T>

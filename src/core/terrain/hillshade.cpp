@@ -54,7 +54,13 @@ LEDGE_ROW_KERNEL void divideRow(const float* sum, const float* total, float* out
 }
 }  // namespace
 
-float shadeByte(float illumination) { return std::round(1.0F + 254.0F * illumination); }
+LEDGE_ROW_KERNEL void toShadeBytes(float* illumination, std::size_t count) {
+    for (std::size_t c = 0; c < count; ++c) {
+        const float v = illumination[c], byte = 1.5F + 254.0F * v;
+        const auto whole = static_cast<float>(static_cast<std::int32_t>(v == v ? byte : 0.0F));
+        illumination[c] = v == v ? whole : v;
+    }
+}
 
 Result<void> hillshade(BlockView<const float> heights, std::span<const CellSize> cells,
                        double heightScale, GradientMethod method, const std::vector<Light>& lights,

@@ -21,7 +21,7 @@ Result<void> hillshade(BlockView<const float> heights, std::span<const CellSize>
                        double heightScale, GradientMethod method, const std::vector<Light>& lights,
                        BlockView<float> out, const std::stop_token& stop = {});
 
-/// 1 to 255 for illumination 0 to 1; 0 is left for nodata.
-float shadeByte(float illumination);
+/// Turns illumination 0 to 1 into whole numbers 1 to 255; NaN stays.
+void toShadeBytes(float* illumination, std::size_t count);
 
 }  // namespace ledge::terrain

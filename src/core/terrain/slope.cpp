@@ -52,20 +52,30 @@ Result<void> slope(BlockView<const float> heights, std::span<const CellSize> cel
     return {};
 }
 
+void continueRim(BlockView<float> cells, bool atNorth, bool atSouth) {
+    const std::size_t rows = cells.rows(), cols = cells.cols();
+    const std::size_t first = atNorth ? 1 : 0, last = rows - (atSouth ? 2 : 1);
+    for (std::size_t r = first; r <= last; ++r) {
+        const auto row = cells.row(r);
+        row[0] = cols > 3 ? beyond(row[1], row[2]) : row[1];
+        row[cols - 1] = cols > 3 ? beyond(row[cols - 2], row[cols - 3]) : row[cols - 2];
+    }
+    const bool hasInner = last > first;
+    for (std::size_t c = 0; c < cols; ++c) {
+        if (atNorth)
+            cells(0, c) = hasInner ? beyond(cells(1, c), cells(2, c)) : cells(1, c);
+        if (atSouth)
+            cells(rows - 1, c) =
+                hasInner ? beyond(cells(rows - 2, c), cells(rows - 3, c)) : cells(rows - 2, c);
+    }
+}
+
 Grid<float> withHalo(BlockView<const float> heights) {
     const std::size_t rows = heights.rows(), cols = heights.cols();
     Grid<float> out(rows + 2, cols + 2, std::numeric_limits<float>::quiet_NaN());
-    for (std::size_t r = 0; r < rows; ++r) {
-        const auto from = heights.row(r);
-        const auto to = out.row(r + 1);
-        std::copy(from.begin(), from.end(), to.begin() + 1);
-        to[0] = cols > 1 ? beyond(from[0], from[1]) : from[0];
-        to[cols + 1] = cols > 1 ? beyond(from[cols - 1], from[cols - 2]) : from[cols - 1];
-    }
-    for (std::size_t c = 0; c < cols + 2 && rows > 0; ++c) {
-        out(0, c) = rows > 1 ? beyond(out(1, c), out(2, c)) : out(1, c);
-        out(rows + 1, c) = rows > 1 ? beyond(out(rows, c), out(rows - 1, c)) : out(rows, c);
-    }
+    for (std::size_t r = 0; r < rows; ++r)
+        std::copy(heights.row(r).begin(), heights.row(r).end(), out.row(r + 1).begin() + 1);
+    if (rows > 0 && cols > 0) continueRim(out.view(), true, true);
     return out;
 }
 

@@ -41,5 +41,8 @@ Result<void> slope(BlockView<const float> heights, std::span<const CellSize> cel
 /// Copies a block with a one-cell halo; beyond the edge the heights go on linearly, so that edge
 /// cells get a one-sided gradient instead of nodata.
 Grid<float> withHalo(BlockView<const float> heights);
+/// Fills the first and last column of a block that way, and its first or last row where the raster
+/// ends there; what lies between is given.
+void continueRim(BlockView<float> cells, bool atNorth, bool atSouth);
 
 }  // namespace ledge::terrain

@@ -29,6 +29,7 @@ enum Key : std::uint16_t {
     kMethod = 3075,
     kLinearUnit = 3076,
     kLinearUnitSize = 3077,
+    kVerticalUnit = 4099,
     kParallel1 = 3078,
     kParallel2 = 3079,
     kOriginLon = 3080,
@@ -325,6 +326,10 @@ GeoKeys readGeoKeys(const GeoKeyTags& tags) {
     GeoKeys out;
     const Directory keys(tags);
     out.pixelIsPoint = keys.code(kRasterType) == 2;
+    if (const auto unit = keys.code(kVerticalUnit)) {
+        if (*unit == 9001) out.heightUnit = "metre";
+        if (*unit == 9002 || *unit == 9003) out.heightUnit = "foot";
+    }
     const auto model = keys.code(kModelType);
     if (model == 2) {
         crs::Crs c;
@@ -348,7 +353,7 @@ bool hasGeoKeys(const crs::Crs& c) {
     return c.isGeographic() || (c.code != 0 && c.code < kUserDefined) || codeOf(c.method);
 }
 
-GeoKeyTags writeGeoKeys(const crs::Crs& c) {
+GeoKeyTags writeGeoKeys(const crs::Crs& c, const std::string& heightUnit) {
     Builder out;
     out.code(kModelType, c.isGeographic() ? 2 : 1);
     out.code(kRasterType, 1);
@@ -360,6 +365,8 @@ GeoKeyTags writeGeoKeys(const crs::Crs& c) {
         else
             writeProjection(out, c);
     }
+    if (heightUnit == "metre") out.code(kVerticalUnit, 9001);
+    if (heightUnit == "foot") out.code(kVerticalUnit, 9002);
     return out.take();
 }
 

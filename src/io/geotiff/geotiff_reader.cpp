@@ -1,109 +1,19 @@
 #include "io/geotiff/geotiff_reader.h"
 
-#include <list>
-#include <map>
-#include <mutex>
+#include <pugixml.hpp>
 
 #include "core/base/numbers.h"
 #include "io/files/atomic_file.h"
 #include "io/files/sidecars.h"
+#include "io/files/world_file.h"
 #include "io/geotiff/geo_keys.h"
-#include "io/geotiff/tiff_file.h"
+#include "io/geotiff/tiff_image.h"
 
 namespace ledge::io {
 namespace {
 namespace fs = std::filesystem;
-constexpr std::size_t kCacheBytes = 96u << 20;
-constexpr std::int64_t kLargestBlock = std::int64_t{1} << 30;
-
-// How cells lie in blocks (strips or tiles).
-struct Layout {
-    std::int64_t width = 0, height = 0;
-    std::int64_t blockCols = 0, blockRows = 0, blocksAcross = 1, blocksDown = 1;
-    std::int64_t blockBytes = 0;
-    int bands = 1;
-    bool isTiled = false, isPlanar = false;
-    CellType type = CellType::UInt8;
-};
-
-template <typename T>
-T field(TIFF* tiff, std::uint32_t tag, T fallback) {
-    T value = fallback;
-    return TIFFGetFieldDefaulted(tiff, tag, &value) == 1 ? value : fallback;
-}
-
-std::optional<CellType> cellTypeOf(int bits, int format) {
-    if (format == SAMPLEFORMAT_IEEEFP && bits == 32) return CellType::Float32;
-    if (format == SAMPLEFORMAT_IEEEFP && bits == 64) return CellType::Float64;
-    const bool isSigned = format == SAMPLEFORMAT_INT;
-    if (!isSigned && format != SAMPLEFORMAT_UINT && format != SAMPLEFORMAT_VOID) return {};
-    switch (bits) {
-    case 8: return isSigned ? CellType::Int8 : CellType::UInt8;
-    case 16: return isSigned ? CellType::Int16 : CellType::UInt16;
-    case 32: return isSigned ? CellType::Int32 : CellType::UInt32;
-    default: return {};
-    }
-}
-
-Result<Layout> readLayout(const fs::path& path, TIFF* tiff) {
-    Layout out;
-    const auto width = field<std::uint32_t>(tiff, TIFFTAG_IMAGEWIDTH, 0);
-    const auto height = field<std::uint32_t>(tiff, TIFFTAG_IMAGELENGTH, 0);
-    const int bits = field<std::uint16_t>(tiff, TIFFTAG_BITSPERSAMPLE, 1);
-    const int format = field<std::uint16_t>(tiff, TIFFTAG_SAMPLEFORMAT, SAMPLEFORMAT_UINT);
-    out.bands = field<std::uint16_t>(tiff, TIFFTAG_SAMPLESPERPIXEL, 1);
-    if (width == 0 || height == 0 || out.bands == 0)
-        return badFormat(path, "the header gives no size");
-    const auto type = cellTypeOf(bits, format);
-    if (!type)
-        return Error{ErrorCode::Unsupported, nameOf(path),
-                     "cells of " + std::to_string(bits) + " bits in sample format " +
-                         std::to_string(format) + " are not supported",
-                     "convert it to 8, 16 or 32-bit integers or floats"};
-    out.type = *type;
-    out.width = width, out.height = height;
-    out.isPlanar = field<std::uint16_t>(tiff, TIFFTAG_PLANARCONFIG, 1) == PLANARCONFIG_SEPARATE;
-    out.isTiled = TIFFIsTiled(tiff) != 0;
-    if (out.isTiled) {
-        out.blockCols = field<std::uint32_t>(tiff, TIFFTAG_TILEWIDTH, 0);
-        out.blockRows = field<std::uint32_t>(tiff, TIFFTAG_TILELENGTH, 0);
-    } else {
-        out.blockCols = width;
-        out.blockRows = std::min(field<std::uint32_t>(tiff, TIFFTAG_ROWSPERSTRIP, height), height);
-    }
-    if (out.blockCols <= 0 || out.blockRows <= 0) return badFormat(path, "its blocks have no size");
-    out.blocksAcross = (out.width + out.blockCols - 1) / out.blockCols;
-    out.blocksDown = (out.height + out.blockRows - 1) / out.blockRows;
-    out.blockBytes = out.blockCols * out.blockRows * static_cast<std::int64_t>(cellBytes(*type)) *
-                     (out.isPlanar ? 1 : out.bands);
-    if (out.blockBytes > kLargestBlock || out.blockBytes <= 0)
-        return Error{ErrorCode::LimitExceeded, nameOf(path),
-                     "its header asks for blocks of over 1 GB",
-                     "if the file is whole, rewrite it in tiles"};
-    return out;
-}
-
-// A header can promise anything; the file's bytes cannot.
-Result<void> checkAgainstFile(const fs::path& path, TIFF* tiff, const Layout& layout) {
-    std::error_code code;
-    const auto fileBytes = static_cast<double>(fs::file_size(path, code));
-    const double cells = static_cast<double>(layout.width) * static_cast<double>(layout.height);
-    const double blocks = static_cast<double>(layout.blocksAcross) *
-                          static_cast<double>(layout.blocksDown) *
-                          (layout.isPlanar ? layout.bands : 1);
-    const double bytes = cells * static_cast<double>(cellBytes(layout.type)) * layout.bands;
-    const std::string promised = formatNumber(static_cast<double>(layout.width)) + " × " +
-                                 formatNumber(static_cast<double>(layout.height)) + " cells";
-    const int compression = field<std::uint16_t>(tiff, TIFFTAG_COMPRESSION, COMPRESSION_NONE);
-    // Each block needs at least two bytes of index; no common compression passes 1 : 20 000.
-    const double least = compression == COMPRESSION_NONE ? bytes : bytes / 20000;
-    if (blocks * 2 > fileBytes || least > fileBytes)
-        return badFormat(path,
-                         "the header promises " + promised + " but the file has only " +
-                             formatNumber(fileBytes) + " bytes",
-                         "the file is cut short or its header is wrong; get a fresh copy");
-    return {};
-}
+using ImagePtr = std::shared_ptr<const TiffImage>;
+constexpr int kMostDirectories = 256;
 
 std::vector<double> doublesOf(TIFF* tiff, std::uint32_t tag) {
     std::uint16_t count = 0;
@@ -117,8 +27,8 @@ std::string textOf(TIFF* tiff, std::uint32_t tag) {
     return TIFFGetField(tiff, tag, &text) == 1 && text ? text : "";
 }
 
-Affine placement(TIFF* tiff, bool pixelIsPoint, const Layout& layout,
-                 std::vector<std::string>& notes) {
+// Where the cells lie; nothing when the file does not say.
+std::optional<Affine> placement(TIFF* tiff, bool pixelIsPoint, std::vector<std::string>& notes) {
     Affine out;
     const auto scale = doublesOf(tiff, kTagPixelScale);
     const auto ties = doublesOf(tiff, kTagTiePoints);
@@ -129,139 +39,59 @@ Affine placement(TIFF* tiff, bool pixelIsPoint, const Layout& layout,
         out = {scale[0], 0,         ties[3] - ties[0] * scale[0],
                0,        -scale[1], ties[4] + ties[1] * scale[1]};
     } else {
-        notes.push_back("the file does not say where it lies; cells are placed at 1 unit each");
-        return {1, 0, 0, 0, -1, static_cast<double>(layout.height)};
+        return {};
     }
     if (pixelIsPoint) out = out.after({1, 0, -0.5, 0, 1, -0.5});
-    if (!out.isUsable()) {
-        notes.push_back("its georeferencing is not usable; cells are placed at 1 unit each");
-        return {1, 0, 0, 0, -1, static_cast<double>(layout.height)};
-    }
-    return out;
+    if (out.isUsable()) return out;
+    notes.push_back("its georeferencing is not usable");
+    return {};
 }
 
+// One resolution of a GeoTIFF: cells, and the mask over them when there is one.
 class GeoTiff final : public RasterSource {
 public:
-    GeoTiff(fs::path path, std::unique_ptr<TiffFile> file, Layout layout, RasterInfo info)
-        : m_path(std::move(path)), m_file(std::move(file)), m_layout(layout),
-          m_info(std::move(info)) {}
+    GeoTiff(RasterInfo info, std::vector<CellReading> readings, ImagePtr cells, ImagePtr mask)
+        : m_info(std::move(info)), m_readings(std::move(readings)), m_cells(std::move(cells)),
+          m_mask(std::move(mask)) {}
 
+    void setOverviews(std::vector<RasterPtr> overviews) { m_overviews = std::move(overviews); }
     const RasterInfo& info() const override { return m_info; }
+    std::vector<RasterPtr> overviews() const override { return m_overviews; }
     Result<void> read(int band, CellWindow w, BlockView<double> out) const override {
         return readAs(band, w, out);
     }
     Result<void> read(int band, CellWindow w, BlockView<float> out) const override {
         return readAs(band, w, out);
     }
+    std::vector<std::string> damage() const override {
+        auto out = m_cells->damage();
+        const auto add = [&out](const std::vector<std::string>& more) {
+            out.insert(out.end(), more.begin(), more.end());
+        };
+        if (m_mask) add(m_mask->damage());
+        for (const RasterPtr& overview : m_overviews) add(overview->damage());
+        return out;
+    }
 
 private:
-    using Block = std::shared_ptr<const std::vector<std::byte>>;
-
     template <typename T>
     Result<void> readAs(int band, CellWindow w, BlockView<T> out) const {
-        if (band < 0 || band >= m_layout.bands || w.col < 0 || w.row < 0 ||
-            w.col + w.cols > m_layout.width || w.row + w.rows > m_layout.height)
-            return Error{ErrorCode::InvalidArgument, nameOf(m_path), "window outside the raster",
-                         ""};
-        if (w.isEmpty()) return {};
-        const Layout& l = m_layout;
-        for (std::int64_t br = w.row / l.blockRows; br <= (w.row + w.rows - 1) / l.blockRows;
-             ++br) {
-            for (std::int64_t bc = w.col / l.blockCols; bc <= (w.col + w.cols - 1) / l.blockCols;
-                 ++bc) {
-                std::int64_t index = br * l.blocksAcross + bc;
-                if (l.isPlanar) index += band * l.blocksAcross * l.blocksDown;
-                const auto block = fetch(index);
-                if (!block) return block.error();
-                copyBlock(**block, band, br, bc, w, out);
-            }
-        }
+        if (band < 0 || static_cast<std::size_t>(band) >= m_readings.size())
+            return Error{ErrorCode::InvalidArgument, m_info.format, "there is no such band", ""};
+        const auto done = m_cells->read(band, w, m_readings[static_cast<std::size_t>(band)], out);
+        if (!done || !m_mask) return done;
+        Grid<float> mask(out.rows(), out.cols());
+        if (const auto read = m_mask->read(0, w, {}, mask.view()); !read) return read;
+        for (std::size_t r = 0; r < out.rows(); ++r)
+            for (std::size_t c = 0; c < out.cols(); ++c)
+                if (!(mask(r, c) > 0)) out(r, c) = std::numeric_limits<T>::quiet_NaN();
         return {};
     }
 
-    template <typename T>
-    void copyBlock(const std::vector<std::byte>& bytes, int band, std::int64_t br, std::int64_t bc,
-                   CellWindow w, BlockView<T> out) const {
-        switch (m_layout.type) {
-        case CellType::UInt8: return copyCells<std::uint8_t>(bytes, band, br, bc, w, out);
-        case CellType::Int8: return copyCells<std::int8_t>(bytes, band, br, bc, w, out);
-        case CellType::UInt16: return copyCells<std::uint16_t>(bytes, band, br, bc, w, out);
-        case CellType::Int16: return copyCells<std::int16_t>(bytes, band, br, bc, w, out);
-        case CellType::UInt32: return copyCells<std::uint32_t>(bytes, band, br, bc, w, out);
-        case CellType::Int32: return copyCells<std::int32_t>(bytes, band, br, bc, w, out);
-        case CellType::Float32: return copyCells<float>(bytes, band, br, bc, w, out);
-        case CellType::Float64: return copyCells<double>(bytes, band, br, bc, w, out);
-        }
-    }
-
-    template <typename Stored, typename T>
-    void copyCells(const std::vector<std::byte>& bytes, int band, std::int64_t br, std::int64_t bc,
-                   CellWindow w, BlockView<T> out) const {
-        const Layout& l = m_layout;
-        const auto* cells = reinterpret_cast<const Stored*>(bytes.data());
-        const std::int64_t step = l.isPlanar ? 1 : l.bands, shift = l.isPlanar ? 0 : band;
-        const std::int64_t row0 = std::max(w.row, br * l.blockRows);
-        const std::int64_t row1 = std::min(w.row + w.rows, (br + 1) * l.blockRows);
-        const std::int64_t col0 = std::max(w.col, bc * l.blockCols);
-        const std::int64_t col1 = std::min(w.col + w.cols, (bc + 1) * l.blockCols);
-        const auto nodata = m_info.bands[static_cast<std::size_t>(band)].nodata;
-        const auto missing = static_cast<Stored>(nodata.value_or(0));
-        const T none = std::numeric_limits<T>::quiet_NaN();
-        for (std::int64_t r = row0; r < row1; ++r) {
-            const Stored* from =
-                cells + ((r - br * l.blockRows) * l.blockCols + (col0 - bc * l.blockCols)) * step +
-                shift;
-            T* to =
-                &out(static_cast<std::size_t>(r - w.row), static_cast<std::size_t>(col0 - w.col));
-            for (std::int64_t c = 0; c < col1 - col0; ++c) {
-                const Stored value = from[c * step];
-                to[c] = nodata && value == missing ? none : static_cast<T>(value);
-            }
-        }
-    }
-
-    Result<Block> fetch(std::int64_t index) const {
-        const std::lock_guard lock(m_mutex);
-        if (const auto it = m_blocks.find(index); it != m_blocks.end()) {
-            m_recent.splice(m_recent.begin(), m_recent, it->second.place);
-            return it->second.block;
-        }
-        // Short last strips leave the rest at zero.
-        auto bytes =
-            std::make_shared<std::vector<std::byte>>(static_cast<std::size_t>(m_layout.blockBytes));
-        const auto number = static_cast<std::uint32_t>(index);
-        const tmsize_t got =
-            m_layout.isTiled
-                ? TIFFReadEncodedTile(m_file->handle(), number, bytes->data(), m_layout.blockBytes)
-                : TIFFReadEncodedStrip(m_file->handle(), number, bytes->data(),
-                                       m_layout.blockBytes);
-        if (got < 0)
-            return badFormat(m_path, std::string(m_layout.isTiled ? "tile " : "strip ") +
-                                         std::to_string(index) +
-                                         " cannot be read: " + m_file->takeMessage());
-        const std::size_t most =
-            std::max<std::size_t>(2, kCacheBytes / std::max<std::size_t>(1, bytes->size()));
-        while (m_blocks.size() >= most) {
-            m_blocks.erase(m_recent.back());
-            m_recent.pop_back();
-        }
-        m_recent.push_front(index);
-        m_blocks[index] = {bytes, m_recent.begin()};
-        return Block(bytes);
-    }
-
-    struct Held {
-        Block block;
-        std::list<std::int64_t>::iterator place;
-    };
-    fs::path m_path;
-    std::unique_ptr<TiffFile> m_file;
-    Layout m_layout;
     RasterInfo m_info;
-    // Guards the libtiff handle and the decoded blocks.
-    mutable std::mutex m_mutex;
-    mutable std::map<std::int64_t, Held> m_blocks;
-    mutable std::list<std::int64_t> m_recent;
+    std::vector<CellReading> m_readings;
+    ImagePtr m_cells, m_mask;
+    std::vector<RasterPtr> m_overviews;
 };
 
 GeoKeyTags keyTags(TIFF* tiff) {
@@ -275,13 +105,152 @@ GeoKeyTags keyTags(TIFF* tiff) {
     return tags;
 }
 
-int countOverviews(TIFF* tiff) {
-    int count = 0;
-    while (count < 64 && TIFFReadDirectory(tiff) == 1)
-        if ((field<std::uint32_t>(tiff, TIFFTAG_SUBFILETYPE, 0) & FILETYPE_REDUCEDIMAGE) != 0)
-            ++count;
+// All images of a file by what they are.
+struct Images {
+    std::vector<ImagePtr> reduced, masks;
+    int others = 0;  ///< full images beyond the first
+};
+
+// Sorts the handle's current directory in. Ones that cannot be used are left out.
+void sortIn(const fs::path& path, TIFF* tiff, bool isOverviewFile, Images& images) {
+    const auto layout = readLayout(path, tiff);
+    if (!layout) return;
+    auto image = std::make_shared<const TiffImage>(path, TIFFCurrentDirOffset(tiff), *layout);
+    if (layout->isMask())
+        images.masks.push_back(std::move(image));
+    else if (layout->isReduced() || isOverviewFile)
+        images.reduced.push_back(std::move(image));
+    else
+        ++images.others;
+}
+
+// Directories after the current one, and those hung under the first.
+void collectImages(const fs::path& path, TIFF* tiff, bool isOverviewFile, Images& images) {
+    std::uint16_t count = 0;
+    std::uint64_t* offsets = nullptr;
+    std::vector<std::uint64_t> below;
+    if (TIFFGetField(tiff, TIFFTAG_SUBIFD, &count, &offsets) == 1 && offsets)
+        below.assign(offsets, offsets + count);
+    for (int n = 0; n < kMostDirectories && TIFFReadDirectory(tiff) == 1; ++n)
+        sortIn(path, tiff, isOverviewFile, images);
+    for (const std::uint64_t offset : below)
+        if (TIFFSetSubDirectory(tiff, offset) == 1) sortIn(path, tiff, true, images);
     TIFFSetDirectory(tiff, 0);
-    return count;
+}
+
+// A TIFF beside this one whose name adds a suffix to it.
+void collectBeside(const fs::path& path, const char* suffix, bool isMask, Images& images) {
+    const fs::path beside = path.string() + suffix;
+    std::error_code code;
+    if (!fs::is_regular_file(beside, code)) return;
+    const auto file = TiffFile::open(beside, "r");
+    if (!file) return;
+    Images found;
+    sortIn(beside, (*file)->handle(), !isMask, found);
+    collectImages(beside, (*file)->handle(), !isMask, found);
+    if (isMask && found.masks.empty() && found.others > 0) {
+        TIFFSetDirectory((*file)->handle(), 0);
+        if (const auto layout = readLayout(beside, (*file)->handle()))
+            found.masks.push_back(std::make_shared<const TiffImage>(
+                beside, TIFFCurrentDirOffset((*file)->handle()), *layout));
+    }
+    images.reduced.insert(images.reduced.end(), found.reduced.begin(), found.reduced.end());
+    images.masks.insert(images.masks.end(), found.masks.begin(), found.masks.end());
+}
+
+std::vector<Colour> paletteOf(TIFF* tiff, const TiffLayout& layout) {
+    std::uint16_t *r = nullptr, *g = nullptr, *b = nullptr;
+    if (layout.photometric != PHOTOMETRIC_PALETTE || layout.bits > 16 ||
+        TIFFGetField(tiff, TIFFTAG_COLORMAP, &r, &g, &b) != 1 || !r || !g || !b)
+        return {};
+    const std::size_t count = std::size_t{1} << layout.bits;
+    // Some writers put 8 bits where the standard wants 16.
+    bool isWide = false;
+    for (std::size_t i = 0; i < count; ++i) isWide |= r[i] > 255 || g[i] > 255 || b[i] > 255;
+    const auto part = [isWide](std::uint16_t v) {
+        return static_cast<std::uint8_t>(isWide ? v / 257 : v);
+    };
+    std::vector<Colour> out;
+    for (std::size_t i = 0; i < count; ++i) out.push_back({part(r[i]), part(g[i]), part(b[i])});
+    return out;
+}
+
+std::string lengthUnitName(const std::string& text) {
+    const std::string t = lowered(text);
+    if (t == "m" || t == "metre" || t == "meter" || t == "metres" || t == "meters") return "metre";
+    if (t == "ft" || t == "foot" || t == "feet") return "foot";
+    return text;
+}
+
+// Scale, offset, unit and name of bands, as an XML list of items.
+void readBandItems(TIFF* tiff, std::vector<BandInfo>& bands) {
+    const std::string text = textOf(tiff, kTagBandItems);
+    pugi::xml_document document;
+    if (text.empty() || !document.load_string(text.c_str())) return;
+    for (const pugi::xml_node& item : document.document_element().children("Item")) {
+        const auto at = item.attribute("sample").as_uint(std::numeric_limits<unsigned>::max());
+        if (at >= bands.size()) continue;
+        BandInfo& band = bands[at];
+        const std::string role = item.attribute("role").as_string();
+        const std::string value = trimmed(item.child_value());
+        const auto number = parseNumber(value);
+        if (role == "scale" && number && std::isfinite(*number) && *number != 0)
+            band.scale = *number;
+        if (role == "offset" && number && std::isfinite(*number)) band.offset = *number;
+        if (role == "unittype") band.unit = lengthUnitName(value);
+        if (role == "description") band.name = value;
+    }
+}
+
+void assignRoles(TIFF* tiff, const TiffLayout& layout, std::vector<BandInfo>& bands) {
+    if ((layout.photometric == PHOTOMETRIC_RGB || layout.photometric == PHOTOMETRIC_YCBCR) &&
+        bands.size() >= 3)
+        for (std::size_t i = 0; i < 3; ++i)
+            bands[i].role = static_cast<BandRole>(static_cast<int>(BandRole::Red) + int(i));
+    std::uint16_t count = 0;
+    std::uint16_t* kinds = nullptr;
+    if (TIFFGetField(tiff, TIFFTAG_EXTRASAMPLES, &count, &kinds) != 1 || !kinds) return;
+    for (std::size_t i = 0; i < count && i < bands.size(); ++i)
+        if (kinds[i] == EXTRASAMPLE_ASSOCALPHA || kinds[i] == EXTRASAMPLE_UNASSALPHA)
+            bands[bands.size() - count + i].role = BandRole::Alpha;
+}
+
+std::vector<BandInfo> bandsOf(TIFF* tiff, const TiffLayout& layout) {
+    BandInfo first{layout.type, parseNumber(textOf(tiff, kTagNodata)), ""};
+    const auto [least, most] = cellRange(layout.type);
+    if (first.nodata && !isFloating(layout.type) &&
+        !(*first.nodata >= least && *first.nodata <= most &&
+          *first.nodata == std::floor(*first.nodata)))
+        first.nodata.reset();  // cannot occur in these cells
+    if (isFloating(layout.type) && !first.nodata) first.nodata = kNaN;
+    std::vector<BandInfo> bands(static_cast<std::size_t>(layout.bands), first);
+    if (bands.size() == 1) bands[0].palette = paletteOf(tiff, layout);
+    readBandItems(tiff, bands);
+    assignRoles(tiff, layout, bands);
+    return bands;
+}
+
+// How stored cells become the ones read; bands are left as they are then read.
+std::vector<CellReading> readingsOf(std::vector<BandInfo>& bands) {
+    std::vector<CellReading> out;
+    for (BandInfo& band : bands) {
+        out.push_back({band.nodata, band.scale, band.offset});
+        if (band.scale == 1 && band.offset == 0) continue;
+        if (!isFloating(band.type))
+            band.type = cellBytes(band.type) > 2 ? CellType::Float64 : CellType::Float32;
+        band.nodata = kNaN;
+    }
+    return out;
+}
+
+bool isSameSize(const TiffLayout& a, const TiffLayout& b) {
+    return a.width == b.width && a.height == b.height;
+}
+
+ImagePtr maskFor(const Images& images, const TiffLayout& layout) {
+    for (const ImagePtr& mask : images.masks)
+        if (isSameSize(mask->layout(), layout)) return mask;
+    return {};
 }
 }  // namespace
 
@@ -291,7 +260,6 @@ Result<RasterPtr> openGeoTiff(const fs::path& path) {
     TIFF* tiff = (*file)->handle();
     const auto layout = readLayout(path, tiff);
     if (!layout) return layout.error();
-    if (const auto fine = checkAgainstFile(path, tiff, *layout); !fine) return fine.error();
 
     RasterInfo info;
     info.format = "GeoTIFF";
@@ -300,18 +268,46 @@ Result<RasterPtr> openGeoTiff(const fs::path& path) {
     info.crs = keys.crs;
     info.notes = std::move(keys.notes);
     if (!info.crs && sidecar(path, ".prj")) info.crs = crsBeside(path, info.notes);
-    info.toWorld = placement(tiff, keys.pixelIsPoint, *layout, info.notes);
-    BandInfo band{layout->type, parseNumber(textOf(tiff, kTagNodata)), ""};
-    const auto [least, most] = cellRange(layout->type);
-    if (band.nodata && !isFloating(layout->type) &&
-        !(*band.nodata >= least && *band.nodata <= most &&
-          *band.nodata == std::floor(*band.nodata)))
-        band.nodata.reset();  // cannot occur in these cells
-    info.bands.assign(static_cast<std::size_t>(layout->bands), band);
-    if (isFloating(layout->type) && !band.nodata)
-        for (BandInfo& b : info.bands) b.nodata = kNaN;
-    info.overviews = countOverviews(tiff);
-    return RasterPtr(std::make_shared<GeoTiff>(path, *std::move(file), *layout, std::move(info)));
+    auto place = placement(tiff, keys.pixelIsPoint, info.notes);
+    if (!place) place = worldFileBeside(path, info.notes);
+    if (!place)
+        info.notes.push_back("the file does not say where it lies; cells are placed at 1 unit each");
+    info.toWorld = place.value_or(Affine{1, 0, 0, 0, -1, static_cast<double>(layout->height)});
+    info.bands = bandsOf(tiff, *layout);
+    for (BandInfo& band : info.bands)
+        if (band.unit.empty()) band.unit = keys.heightUnit;
+    const auto readings = readingsOf(info.bands);
+    auto cells = std::make_shared<const TiffImage>(path, TIFFCurrentDirOffset(tiff), *layout);
+
+    Images images;
+    collectImages(path, tiff, false, images);
+    collectBeside(path, ".ovr", false, images);
+    collectBeside(path, ".msk", true, images);
+    if (images.others > 0)
+        info.notes.push_back("the file holds " + std::to_string(images.others + 1) +
+                             " pictures; the first is read");
+    std::stable_sort(images.reduced.begin(), images.reduced.end(),
+                     [](const ImagePtr& a, const ImagePtr& b) {
+                         return a->layout().width > b->layout().width;
+                     });
+    std::vector<RasterPtr> overviews;
+    for (const ImagePtr& image : images.reduced) {
+        const TiffLayout& l = image->layout();
+        if (l.bands != layout->bands || l.type != layout->type || l.width >= layout->width)
+            continue;
+        RasterInfo reduced = info;
+        reduced.width = l.width, reduced.height = l.height;
+        reduced.toWorld = info.toWorld.after(
+            {static_cast<double>(info.width) / static_cast<double>(l.width), 0, 0, 0,
+             static_cast<double>(info.height) / static_cast<double>(l.height), 0});
+        overviews.push_back(std::make_shared<GeoTiff>(std::move(reduced), readings, image,
+                                                      maskFor(images, l)));
+    }
+    info.overviews = static_cast<int>(overviews.size());
+    auto out = std::make_shared<GeoTiff>(std::move(info), readings, std::move(cells),
+                                         maskFor(images, *layout));
+    out->setOverviews(std::move(overviews));
+    return RasterPtr(std::move(out));
 }
 
 }  // namespace ledge::io

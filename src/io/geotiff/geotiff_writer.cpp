@@ -1,205 +1,192 @@
 #include "io/geotiff/geotiff_writer.h"
 
 #include <cmath>
-#include <cstring>
 
-#include "core/base/numbers.h"
 #include "core/crs/wkt.h"
 #include "io/files/atomic_file.h"
 #include "io/geotiff/geo_keys.h"
-#include "io/geotiff/tiff_file.h"
+#include "io/geotiff/tile_writer.h"
 
 namespace ledge::io {
 namespace {
 namespace fs = std::filesystem;
-constexpr std::size_t kTile = 256;
 
-std::uint16_t tiffCompression(Compression c) {
-    switch (c) {
-    case Compression::None: return COMPRESSION_NONE;
-    case Compression::Lzw: return COMPRESSION_LZW;
-    case Compression::Deflate: return COMPRESSION_ADOBE_DEFLATE;
-    case Compression::Zstd: return COMPRESSION_ZSTD;
+// One resolution on its way to the file: rows come in, pairs of them go on to the next level.
+class Level {
+public:
+    Level(const fs::path& target, int number, const RasterInfo& info, Compression compression)
+        : m_file(fs::path(target.string() + (number > 0 ? "." + std::to_string(number) : ""))),
+          m_info(info), m_writer(target, info, compression),
+          m_isNearest(!info.bands.front().palette.empty()) {}
+
+    Result<void> open(bool isOverview) { return m_writer.open(m_file.temporary(), isOverview); }
+    TileWriter& writer() { return m_writer; }
+    AtomicFile& file() { return m_file; }
+    const RasterInfo& info() const { return m_info; }
+    void setNext(Level* next) { m_next = next; }
+
+    template <typename T>
+    Result<void> append(BlockView<const T> rows) {
+        if (const auto done = m_writer.append(rows); !done || !m_next) return done;
+        Grid<double> halves(rows.rows() / 2 + 2, static_cast<std::size_t>(m_next->info().width));
+        std::size_t made = 0;
+        for (std::size_t r = 0; r < rows.rows(); ++r) {
+            const auto row = rows.row(r);
+            ++m_done;
+            if (m_upper.empty()) {
+                m_upper.assign(row.begin(), row.end());
+                if (m_done < m_info.height) continue;
+            }
+            const bool isAlone = m_done % 2 == 1;
+            for (std::size_t c = 0; c < halves.cols(); ++c)
+                halves(made, c) = reduced(row, 2 * c, isAlone);
+            ++made;
+            m_upper.clear();
+            if (m_done == m_info.height) m_done = 0;
+        }
+        return m_next->append(BlockView<const double>(halves.view().part(0, 0, made, halves.cols())));
     }
-    return COMPRESSION_NONE;
-}
 
-template <typename Stored>
-void store(std::span<const double> from, double nodata, std::byte* to) {
-    const auto [least, most] = std::pair{static_cast<double>(std::numeric_limits<Stored>::lowest()),
-                                         static_cast<double>(std::numeric_limits<Stored>::max())};
-    for (const double value : from) {
-        const double v = std::isnan(value) ? nodata : value;
-        Stored cell;
-        if constexpr (std::is_integral_v<Stored>)
-            cell = static_cast<Stored>(std::isnan(v) ? 0 : std::clamp(std::round(v), least, most));
-        else
-            cell = static_cast<Stored>(v);
-        std::memcpy(to, &cell, sizeof(Stored));
-        to += sizeof(Stored);
+private:
+    // What becomes of the cells at `col` and to its right, above and below.
+    template <typename T>
+    double reduced(std::span<const T> lower, std::size_t col, bool isAlone) const {
+        if (m_isNearest) return m_upper[col];
+        double sum = 0;
+        int count = 0;
+        const auto add = [&](double v) {
+            if (!std::isnan(v)) sum += v, ++count;
+        };
+        for (std::size_t c = col; c < std::min(col + 2, m_upper.size()); ++c) {
+            add(m_upper[c]);
+            if (!isAlone) add(static_cast<double>(lower[c]));
+        }
+        return count > 0 ? sum / count : kNaN;
     }
-}
 
-void storeAs(CellType type, std::span<const double> from, double nodata, std::byte* to) {
-    switch (type) {
-    case CellType::UInt8: return store<std::uint8_t>(from, nodata, to);
-    case CellType::Int8: return store<std::int8_t>(from, nodata, to);
-    case CellType::UInt16: return store<std::uint16_t>(from, nodata, to);
-    case CellType::Int16: return store<std::int16_t>(from, nodata, to);
-    case CellType::UInt32: return store<std::uint32_t>(from, nodata, to);
-    case CellType::Int32: return store<std::int32_t>(from, nodata, to);
-    case CellType::Float32: return store<float>(from, nodata, to);
-    case CellType::Float64: return store<double>(from, nodata, to);
+    AtomicFile m_file;  // outlives the writer's handle, so that a partial file is removed last
+    RasterInfo m_info;
+    TileWriter m_writer;
+    bool m_isNearest;
+    Level* m_next = nullptr;
+    std::vector<double> m_upper;  ///< an upper row that waits for its lower
+    std::int64_t m_done = 0;
+};
+
+// Puts the finished levels into one file: all directories first, then the tiles of the smallest
+// level, up to the largest.
+Result<void> assemble(std::span<const std::unique_ptr<Level>> levels, const fs::path& target,
+                      const fs::path& path, Compression compression) {
+    const auto failed = [&](TiffFile& file) {
+        const std::string why = file.takeMessage();
+        return ioFailure(target, why.empty() ? "cannot be written" : why,
+                         "check that the disk has free space");
+    };
+    double bytes = 0;
+    std::error_code code;
+    for (const auto& level : levels)
+        bytes += static_cast<double>(fs::file_size(level->file().temporary(), code));
+    auto opened = TiffFile::open(path, bytes > 3.9e9 ? "w8" : "w");
+    if (!opened) return opened.error();
+    TiffFile& out = **opened;
+    for (std::size_t k = 0; k < levels.size(); ++k) {
+        setImageTags(out.handle(), levels[k]->info(), compression, k > 0);
+        TIFFDeferStrileArrayWriting(out.handle());
+        if (TIFFWriteCheck(out.handle(), 1, "overviews") != 1 ||
+            TIFFWriteDirectory(out.handle()) != 1)
+            return failed(out);
     }
-}
-
-void setGeoTags(TIFF* tiff, const RasterInfo& info) {
-    const Affine& t = info.toWorld;
-    if (t.isNorthUp()) {
-        const double scale[3] = {t.a, -t.e, 0};
-        const double tie[6] = {0, 0, 0, t.c, t.f, 0};
-        TIFFSetField(tiff, kTagPixelScale, 3, scale);
-        TIFFSetField(tiff, kTagTiePoints, 6, tie);
-    } else {
-        const double matrix[16] = {t.a, t.b, 0, t.c, t.d, t.e, 0, t.f, 0, 0, 0, 0, 0, 0, 0, 1};
-        TIFFSetField(tiff, kTagTransform, 16, matrix);
+    for (std::size_t k = 0; k < levels.size(); ++k)
+        if (TIFFSetDirectory(out.handle(), static_cast<tdir_t>(k)) != 1 ||
+            TIFFForceStrileArrayWriting(out.handle()) != 1)
+            return failed(out);
+    std::vector<std::byte> tile;
+    for (std::size_t k = levels.size(); k-- > 0;) {
+        auto in = TiffFile::open(levels[k]->file().temporary(), "r");
+        if (!in) return in.error();
+        if (TIFFSetDirectory(out.handle(), static_cast<tdir_t>(k)) != 1) return failed(out);
+        const std::uint32_t count = TIFFNumberOfTiles((*in)->handle());
+        for (std::uint32_t i = 0; i < count; ++i) {
+            const std::uint64_t size = TIFFGetStrileByteCount((*in)->handle(), i);
+            if (tile.size() < size) tile.resize(size);
+            if (TIFFReadRawTile((*in)->handle(), i, tile.data(), static_cast<tmsize_t>(size)) < 0)
+                return failed(**in);
+            if (TIFFWriteRawTile(out.handle(), i, tile.data(), static_cast<tmsize_t>(size)) < 0)
+                return failed(out);
+        }
+        if (TIFFFlush(out.handle()) != 1) return failed(out);
     }
-    if (info.crs && hasGeoKeys(*info.crs)) {
-        const GeoKeyTags keys = writeGeoKeys(*info.crs);
-        TIFFSetField(tiff, kTagKeyDirectory, static_cast<int>(keys.directory.size()),
-                     keys.directory.data());
-        if (!keys.doubles.empty())
-            TIFFSetField(tiff, kTagKeyDoubles, static_cast<int>(keys.doubles.size()),
-                         keys.doubles.data());
-        TIFFSetField(tiff, kTagKeyAscii, keys.ascii.c_str());
-    }
-}
-
-int sampleFormat(CellType type) {
-    if (isFloating(type)) return SAMPLEFORMAT_IEEEFP;
-    return cellRange(type).first < 0 ? SAMPLEFORMAT_INT : SAMPLEFORMAT_UINT;
-}
-
-void setTags(TIFF* tiff, const RasterInfo& info, Compression compression) {
-    const BandInfo& band = info.bands.front();
-    TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, static_cast<std::uint32_t>(info.width));
-    TIFFSetField(tiff, TIFFTAG_IMAGELENGTH, static_cast<std::uint32_t>(info.height));
-    TIFFSetField(tiff, TIFFTAG_BITSPERSAMPLE, static_cast<int>(cellBytes(band.type)) * 8);
-    TIFFSetField(tiff, TIFFTAG_SAMPLEFORMAT, sampleFormat(band.type));
-    TIFFSetField(tiff, TIFFTAG_SAMPLESPERPIXEL, static_cast<int>(info.bands.size()));
-    TIFFSetField(tiff, TIFFTAG_PLANARCONFIG,
-                 info.bands.size() > 1 ? PLANARCONFIG_SEPARATE : PLANARCONFIG_CONTIG);
-    TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, PHOTOMETRIC_MINISBLACK);
-    TIFFSetField(tiff, TIFFTAG_COMPRESSION, static_cast<int>(tiffCompression(compression)));
-    if (compression != Compression::None && cellBytes(band.type) < 8)
-        TIFFSetField(tiff, TIFFTAG_PREDICTOR,
-                     isFloating(band.type) ? PREDICTOR_FLOATINGPOINT : PREDICTOR_HORIZONTAL);
-    TIFFSetField(tiff, TIFFTAG_TILEWIDTH, static_cast<std::uint32_t>(kTile));
-    TIFFSetField(tiff, TIFFTAG_TILELENGTH, static_cast<std::uint32_t>(kTile));
-    if (band.nodata)
-        TIFFSetField(tiff, kTagNodata,
-                     std::isnan(*band.nodata) ? "nan" : exactNumber(*band.nodata).c_str());
-    setGeoTags(tiff, info);
+    out.close();
+    return {};
 }
 
 class GeoTiffSink final : public RasterSink {
 public:
-    GeoTiffSink(const fs::path& path, RasterInfo info) : m_target(path), m_info(std::move(info)) {}
-
-    Result<void> open(Compression compression) {
-        const double bytes = static_cast<double>(m_info.width) *
-                             static_cast<double>(m_info.height) *
-                             static_cast<double>(cellBytes(m_info.bands.front().type)) *
-                             static_cast<double>(m_info.bands.size());
-        auto file = TiffFile::open(m_target.temporary(), bytes > 3.9e9 ? "w8" : "w");
-        if (!file)
-            return ioFailure(m_target.target(), "could not be created",
-                             "check that the folder exists and can be written");
-        m_file = *std::move(file);
-        setTags(m_file->handle(), m_info, compression);
-        m_rows = Grid<double>(kTile, static_cast<std::size_t>(m_info.width));
-        return {};
+    GeoTiffSink(const fs::path& path, const RasterInfo& info, const RasterWriting& writing)
+        : m_path(path), m_writing(writing) {
+        RasterInfo level = info;
+        m_levels.push_back(std::make_unique<Level>(path, 0, level, writing.compression));
+        constexpr auto kSide = static_cast<std::int64_t>(kTileSide);
+        while (writing.withOverviews && std::max(level.width, level.height) > kSide) {
+            level.width = (level.width + 1) / 2, level.height = (level.height + 1) / 2;
+            m_levels.push_back(std::make_unique<Level>(path, static_cast<int>(m_levels.size()),
+                                                       level, writing.compression));
+            m_levels[m_levels.size() - 2]->setNext(m_levels.back().get());
+        }
     }
 
-    Result<void> append(BlockView<const float> rows) override { return appendAny(rows); }
-    Result<void> append(BlockView<const double> rows) override { return appendAny(rows); }
+    Result<void> open() {
+        for (std::size_t k = 0; k < m_levels.size(); ++k)
+            if (const auto done = m_levels[k]->open(k > 0); !done) return done;
+        return {};
+    }
+    Result<void> append(BlockView<const float> rows) override { return m_levels[0]->append(rows); }
+    Result<void> append(BlockView<const double> rows) override { return m_levels[0]->append(rows); }
 
     Result<void> finish() override {
-        if (m_band != static_cast<int>(m_info.bands.size()))
-            return Error{ErrorCode::InvalidArgument, nameOf(m_target.target()),
-                         "not all rows were written", ""};
-        if (TIFFWriteDirectory(m_file->handle()) != 1)
-            return ioFailure(m_target.target(), m_file->takeMessage(), "check free space");
-        m_file->close();
-        if (m_info.crs && !hasGeoKeys(*m_info.crs)) {
-            fs::path prj = m_target.target();
-            prj.replace_extension(".prj");
-            if (const auto done = writeText(prj, crs::toWkt(*m_info.crs)); !done) return done;
+        const RasterInfo& info = m_levels[0]->info();
+        for (const auto& level : m_levels) {
+            if (!level->writer().isComplete())
+                return Error{ErrorCode::InvalidArgument, nameOf(m_path), "not all rows were written",
+                             ""};
+            if (const auto done = level->writer().close(); !done) return done;
         }
-        return m_target.commit();
+        if (info.crs && !hasGeoKeys(*info.crs)) {
+            fs::path prj = m_path;
+            prj.replace_extension(".prj");
+            if (const auto done = writeText(prj, crs::toWkt(*info.crs)); !done) return done;
+        }
+        if (m_levels.size() == 1) return m_levels[0]->file().commit();
+        AtomicFile whole(m_path);
+        if (const auto done =
+                assemble(m_levels, m_path, whole.temporary(), m_writing.compression);
+            !done)
+            return done;
+        return whole.commit();
     }
 
 private:
-    template <typename T>
-    Result<void> appendAny(BlockView<const T> rows) {
-        for (std::size_t r = 0; r < rows.rows(); ++r) {
-            const auto from = rows.row(r);
-            std::copy(from.begin(), from.end(), m_rows.row(m_held).begin());
-            ++m_held, ++m_done;
-            if (m_held == kTile || m_done == m_info.height)
-                if (const auto done = flush(); !done) return done;
-            if (m_done == m_info.height) ++m_band, m_done = 0;
-        }
-        return {};
-    }
-
-    // Writes the held rows as one row of tiles.
-    Result<void> flush() {
-        const BandInfo& band = m_info.bands.front();
-        const std::size_t cell = cellBytes(band.type), width = m_rows.cols();
-        const double nodata = band.nodata.value_or(isFloating(band.type) ? kNaN : 0);
-        std::vector<std::byte> tile(kTile * kTile * cell);
-        for (std::size_t col = 0; col < width; col += kTile) {
-            std::fill(tile.begin(), tile.end(), std::byte{0});
-            const std::size_t cols = std::min(kTile, width - col);
-            for (std::size_t r = 0; r < m_held; ++r)
-                storeAs(band.type, m_rows.row(r).subspan(col, cols), nodata,
-                        tile.data() + r * kTile * cell);
-            if (TIFFWriteEncodedTile(m_file->handle(), m_nextTile++, tile.data(),
-                                     static_cast<tmsize_t>(tile.size())) < 0)
-                return ioFailure(m_target.target(), m_file->takeMessage(),
-                                 "check that the disk has free space");
-        }
-        m_held = 0;
-        return {};
-    }
-
-    AtomicFile m_target;  // outlives the handle below, so that a partial file is removed last
-    RasterInfo m_info;
-    std::unique_ptr<TiffFile> m_file;
-    Grid<double> m_rows;
-    std::size_t m_held = 0;
-    std::int64_t m_done = 0;
-    int m_band = 0;
-    std::uint32_t m_nextTile = 0;
+    fs::path m_path;
+    RasterWriting m_writing;
+    std::vector<std::unique_ptr<Level>> m_levels;  ///< largest first
 };
 }  // namespace
 
 Result<std::unique_ptr<RasterSink>> createGeoTiff(const fs::path& path, const RasterInfo& info,
-                                                  Compression compression) {
+                                                  const RasterWriting& writing) {
     if (info.width <= 0 || info.height <= 0 || info.bands.empty())
         return Error{ErrorCode::InvalidArgument, nameOf(path), "a raster of no size", ""};
-    auto sink = std::make_unique<GeoTiffSink>(path, info);
-    if (const auto done = sink->open(compression); !done) return done.error();
+    auto sink = std::make_unique<GeoTiffSink>(path, info, writing);
+    if (const auto done = sink->open(); !done) return done.error();
     return std::unique_ptr<RasterSink>(std::move(sink));
 }
 
 Result<void> copyToGeoTiff(const RasterSource& source, const fs::path& path,
-                           Compression compression, const Progress& progress) {
+                           const RasterWriting& writing, const Progress& progress) {
     const RasterInfo& info = source.info();
-    auto sink = createGeoTiff(path, info, compression);
+    auto sink = createGeoTiff(path, info, writing);
     if (!sink) return sink.error();
-    constexpr std::int64_t kRows = 64;
+    constexpr std::int64_t kRows = kTileSide;
     Grid<double> rows(kRows, static_cast<std::size_t>(info.width));
     const auto bands = static_cast<int>(info.bands.size());
     for (int band = 0; band < bands; ++band) {

@@ -3,19 +3,22 @@
 #include <memory>
 
 #include "core/raster/raster_source.h"
+#include "io/raster_writing.h"
 
 namespace ledge::io {
 
-enum class Compression : std::uint8_t { None, Lzw, Deflate, Zstd };
-
-/// Starts a tiled GeoTIFF of one band. `info` gives size, type, nodata, placement and CRS. The file
+/// Starts a tiled GeoTIFF. `info` gives size, bands, nodata, palette, placement and CRS; bands of
+/// several are appended one after the other (planar) and share the type of the first. The file
 /// appears at finish(). Values are rounded and kept within an integer type's range.
+/// With overviews, levels of half the size follow down to one tile: the mean of the data cells, or
+/// for a palette the upper left cell.
 /// Errors: IoFailure, InvalidArgument for a size of zero.
 Result<std::unique_ptr<RasterSink>> createGeoTiff(const std::filesystem::path& path,
-                                                  const RasterInfo& info, Compression compression);
+                                                  const RasterInfo& info,
+                                                  const RasterWriting& writing);
 
-/// Writes several bands of a source, one band after the other (planar).
+/// Writes all bands of a source.
 Result<void> copyToGeoTiff(const RasterSource& source, const std::filesystem::path& path,
-                           Compression compression, const Progress& progress);
+                           const RasterWriting& writing, const Progress& progress);
 
 }  // namespace ledge::io

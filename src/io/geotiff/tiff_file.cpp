@@ -12,10 +12,10 @@ namespace {
 TIFFExtendProc g_outerExtender = nullptr;
 
 void addGeoTags(TIFF* tiff) {
-    static char names[7][24] = {"ModelPixelScale", "ModelTiepoint",   "ModelTransformation",
+    static char names[8][24] = {"ModelPixelScale", "ModelTiepoint",   "ModelTransformation",
                                 "GeoKeyDirectory", "GeoDoubleParams", "GeoAsciiParams",
-                                "NodataText"};
-    static const std::array<TIFFFieldInfo, 7> fields{{
+                                "NodataText",      "BandItems"};
+    static const std::array<TIFFFieldInfo, 8> fields{{
         {kTagPixelScale, -1, -1, TIFF_DOUBLE, FIELD_CUSTOM, 1, 1, names[0]},
         {kTagTiePoints, -1, -1, TIFF_DOUBLE, FIELD_CUSTOM, 1, 1, names[1]},
         {kTagTransform, -1, -1, TIFF_DOUBLE, FIELD_CUSTOM, 1, 1, names[2]},
@@ -23,6 +23,7 @@ void addGeoTags(TIFF* tiff) {
         {kTagKeyDoubles, -1, -1, TIFF_DOUBLE, FIELD_CUSTOM, 1, 1, names[4]},
         {kTagKeyAscii, -1, -1, TIFF_ASCII, FIELD_CUSTOM, 1, 0, names[5]},
         {kTagNodata, -1, -1, TIFF_ASCII, FIELD_CUSTOM, 1, 0, names[6]},
+        {kTagBandItems, -1, -1, TIFF_ASCII, FIELD_CUSTOM, 1, 0, names[7]},
     }};
     TIFFMergeFieldInfo(tiff, fields.data(), static_cast<std::uint32_t>(fields.size()));
     if (g_outerExtender) g_outerExtender(tiff);

@@ -12,7 +12,8 @@ namespace ledge::io {
 /// Tags of GeoTIFF and of the nodata convention, beside the ones libtiff knows.
 inline constexpr std::uint32_t kTagPixelScale = 33550, kTagTiePoints = 33922, kTagTransform = 34264,
                                kTagKeyDirectory = 34735, kTagKeyDoubles = 34736,
-                               kTagKeyAscii = 34737, kTagNodata = 42113;
+                               kTagKeyAscii = 34737, kTagNodata = 42113,
+                               kTagBandItems = 42112;  ///< XML with scale, offset, unit, name
 
 /// A libtiff handle whose messages go into a string of its own instead of the terminal.
 class TiffFile {
