@@ -1,12 +1,16 @@
 #include "core/terrain/contours.h"
 
+#include <sys/mman.h>
+
 #include <algorithm>
 #include <array>
 #include <bit>
 #include <cmath>
 #include <cstdint>
+#include <cstdlib>
 #include <cstring>
 #include <memory>
+#include <new>
 
 #include "core/base/numbers.h"
 #include "core/terrain/detail/row_kernels.h"
@@ -112,55 +116,173 @@ private:
     double m_step;
 };
 
-// Points of growing lines in pieces of fixed size from a pool, so that lines grow at both ends and
-// join without being copied.
-class PointPool {
-public:
-    static constexpr std::uint32_t kSize = 30;
-    struct Piece {
-        std::uint32_t begin = 0, end = 0;  ///< of the points in use
-        std::uint32_t next = kNone;        ///< the piece that follows
-        std::array<Point, kSize> points;
-    };
-    Piece& operator[](std::uint32_t id) { return m_blocks[id >> kShift][id & (kBlockSize - 1)]; }
+// Where a level crosses a grid edge, and the crossing that follows with high ground on the left.
+struct Crossing {
+    Point at;
+    std::uint32_t next = kNone;
+    std::uint32_t level : 31 = 0;
+    std::uint32_t isEntered : 1 = 0;  ///< some crossing leads here
+};
 
-    std::uint32_t take(std::uint32_t startAt) {
-        if (m_free.empty()) {
-            const auto first = static_cast<std::uint32_t>(m_blocks.size()) << kShift;
-            m_blocks.push_back(std::make_unique<Piece[]>(kBlockSize));
-            for (std::uint32_t i = kBlockSize; i-- > 0;) m_free.push_back(first + i);
-        }
-        const std::uint32_t id = m_free.back();
-        m_free.pop_back();
-        Piece& piece = (*this)[id];
-        piece.begin = piece.end = startAt;
-        piece.next = kNone;
-        return id;
+// All crossings in the order they are met, in blocks that never move.
+class Crossings {
+public:
+    Crossing& operator[](std::uint32_t id) { return m_blocks[id >> kShift][id & (kSize - 1)]; }
+    std::uint32_t count() const { return m_count; }
+    // The next `count` crossings; they may lie in two blocks.
+    std::uint32_t add(std::uint32_t count) {
+        const std::uint32_t first = m_count;
+        m_count += count;
+        while (static_cast<std::size_t>(m_count) > m_blocks.size() << kShift)
+            m_blocks.push_back(newBlock());
+        return first;
     }
-    void giveBack(std::uint32_t id) { m_free.push_back(id); }
 
 private:
-    static constexpr std::uint32_t kShift = 8, kBlockSize = 1 << kShift;
-    std::vector<std::unique_ptr<Piece[]>> m_blocks;
-    std::vector<std::uint32_t> m_free;
+    static constexpr std::uint32_t kShift = 17, kSize = 1u << kShift;
+    static constexpr std::size_t kLargePage = std::size_t{2} << 20;
+    struct Release {
+        void operator()(Crossing* block) const { std::free(block); }
+    };
+    using Block = std::unique_ptr<Crossing[], Release>;
+    // Lines lead all over the grid: in large pages their crossings stay within reach of the
+    // processor's address translation.
+    static Block newBlock() {
+        constexpr std::size_t kBytes =
+            (kSize * sizeof(Crossing) + kLargePage - 1) / kLargePage * kLargePage;
+        void* const memory = std::aligned_alloc(kLargePage, kBytes);
+        if (!memory) throw std::bad_alloc();
+        ::madvise(memory, kBytes, MADV_HUGEPAGE);
+        return Block(static_cast<Crossing*>(memory));
+    }
+    std::vector<Block> m_blocks;
+    std::uint32_t m_count = 0;
 };
 
-// A line while it grows at both ends. Its ends wait at two crossings for the squares beyond.
-struct Chain {
-    std::uint32_t first = kNone, last = kNone;  ///< pieces
-    std::uint32_t head = kNone, tail = kNone;   ///< crossings
-    std::uint32_t level = 0;
+// Walks along the crossings. Several walks go on in turn, so that each can wait for memory while
+// the others move. Walks on one ring may meet: each then ends where another began.
+class Walker {
+public:
+    explicit Walker(Crossings& crossings) : m_crossings(crossings) {}
+
+    Result<std::vector<std::pair<std::uint32_t, std::vector<Point>>>>
+    run(const Progress& progress) {
+        // Lines that end at the rim of the data first, from their first crossing; then rings.
+        for (const bool isRings : {false, true})
+            if (const auto done = walkAll(isRings, progress); !done) return done.error();
+        return joined();
+    }
+
+private:
+    static constexpr std::size_t kWalks = 24;
+    static constexpr std::uint32_t kVisited = kNone - 1;
+    struct Part {
+        std::uint32_t start = kNone, level = 0;
+        std::uint32_t next = kNone;  ///< start of the part that follows
+        std::vector<Point> points;
+        bool isTaken = false;
+    };
+    struct Walk {
+        std::uint32_t at = kNone, start = kNone;
+        bool isDone = false;  ///< no line is left for it
+        std::vector<Point> points;
+    };
+
+    Result<void> walkAll(bool isRings, const Progress& progress) {
+        std::array<Walk, kWalks> walks;
+        std::uint32_t scan = 0;
+        std::size_t busy = kWalks;
+        for (std::size_t step = 0; busy > 0; ++step) {
+            if (step % 4096 == 0 && progress.stopped()) return cancelled("contours");
+            for (Walk& walk : walks) {
+                if (walk.at != kNone) {
+                    move(walk);
+                } else if (!walk.isDone) {
+                    walk.start = walk.at = nextStart(scan, isRings);
+                    walk.isDone = walk.at == kNone;
+                    if (walk.isDone) --busy;
+                }
+            }
+        }
+        return {};
+    }
+
+    std::uint32_t nextStart(std::uint32_t& scan, bool isRings) {
+        for (; scan < m_crossings.count(); ++scan) {
+            const Crossing& c = m_crossings[scan];
+            if (c.next < kVisited && (isRings || c.isEntered == 0)) return scan++;
+        }
+        return kNone;
+    }
+
+    void move(Walk& walk) {
+        Crossing& c = m_crossings[walk.at];
+        if (c.next == kVisited) {
+            if (!walk.points.empty()) return end(walk, walk.at);
+            walk.at = kNone;  // another walk came by before this one had begun
+            return;
+        }
+        // Where a level meets a corner two crossings fall together: one point.
+        if (walk.points.empty() || !(walk.points.back() == c.at)) walk.points.push_back(c.at);
+        const std::uint32_t next = c.next;
+        c.next = kVisited;
+        if (next == kNone) return end(walk, kNone);
+        walk.at = next;
+        const auto* const line = reinterpret_cast<const char*>(&m_crossings[next]);
+        __builtin_prefetch(line, 1);
+        __builtin_prefetch(line + sizeof(Crossing) - 1, 1);
+    }
+
+    void end(Walk& walk, std::uint32_t next) {
+        m_parts.push_back({walk.start,
+                           m_crossings[walk.start].level,
+                           next,
+                           {walk.points.begin(), walk.points.end()},
+                           false});
+        walk.points.clear();
+        walk.at = kNone;
+    }
+
+    // Puts parts that follow each other together, in the order of their first crossings.
+    std::vector<std::pair<std::uint32_t, std::vector<Point>>> joined() {
+        std::sort(m_parts.begin(), m_parts.end(),
+                  [](const Part& a, const Part& b) { return a.start < b.start; });
+        const auto partAt = [&](std::uint32_t start) -> Part& {
+            return *std::lower_bound(
+                m_parts.begin(), m_parts.end(), start,
+                [](const Part& p, std::uint32_t wanted) { return p.start < wanted; });
+        };
+        std::vector<std::pair<std::uint32_t, std::vector<Point>>> out;
+        for (Part& part : m_parts) {
+            if (part.isTaken) continue;
+            part.isTaken = true;
+            const std::uint32_t first = part.start;
+            std::vector<Point> line = std::move(part.points);
+            std::uint32_t next = part.next;
+            while (next != kNone && next != first) {
+                Part& more = partAt(next);
+                const std::size_t skip = more.points.front() == line.back() ? 1 : 0;
+                line.insert(line.end(), more.points.begin() + static_cast<std::ptrdiff_t>(skip),
+                            more.points.end());
+                more.isTaken = true;
+                next = more.next;
+            }
+            if (next == first && line.front() != line.back()) line.push_back(line.front());
+            if (line.size() > 1) out.emplace_back(part.level, std::move(line));
+        }
+        return out;
+    }
+
+    Crossings& m_crossings;
+    std::vector<Part> m_parts;
 };
 
-// Lines grow while the squares are passed row by row. Every crossing of a grid edge with a level
-// has a number; the levels that cross an edge follow each other, so a crossing is found by its
-// edge's first one and its level. Each lies in one or two squares: the first makes it an end of a
-// chain, the second goes on from there. Only the crossings of the last two rows are kept.
+// Makes the crossings of grid edges with levels row by row and links them square by square. Those
+// of one edge follow each other, so a crossing is found by its edge's first one and its level.
 class Tracer {
 public:
     Tracer(BlockView<const float> heights, const Affine& toWorld, const std::vector<double>& levels)
-        : m_heights(heights), m_toWorld(toWorld), m_levels(levels), m_ranks(levels),
-          m_crossings(1 << 12) {}
+        : m_heights(heights), m_toWorld(toWorld), m_levels(levels), m_ranks(levels) {}
 
     Result<void> run(const Progress& progress) {
         const std::size_t rows = m_heights.rows(), cols = m_heights.cols();
@@ -196,185 +318,59 @@ public:
             }
             std::swap(upper, lower);
             std::swap(top, bottom);
-            if (m_count >= kNone - 4 * cols * m_levels.size())
+            if (m_crossings.count() >= kMostCrossings - 4 * cols * m_levels.size())
                 return Error{ErrorCode::LimitExceeded, "contours",
-                             "more than 4000 million vertices", "choose a larger interval"};
-            m_rowStarts = {m_rowStarts[1], m_count};
-            progress.at(0.9 * static_cast<double>(r) / static_cast<double>(rows));
+                             "more than 2000 million vertices", "choose a larger interval"};
+            progress.at(0.6 * static_cast<double>(r) / static_cast<double>(rows));
         }
         return {};
     }
 
-    std::vector<Contour> lines() {
-        for (Chain& chain : m_chains)
-            if (chain.first != kNone) finish(chain, false);
-        std::stable_sort(m_done.begin(), m_done.end(),
+    Result<std::vector<Contour>> lines(const Progress& progress) {
+        auto found = Walker(m_crossings).run(progress);
+        if (!found) return found.error();
+        std::stable_sort(found->begin(), found->end(),
                          [](const auto& a, const auto& b) { return a.first < b.first; });
         std::vector<Contour> out;
-        out.reserve(m_done.size());
-        for (auto& [level, line] : m_done) out.push_back(std::move(line));
+        out.reserve(found->size());
+        for (auto& [level, points] : *found) out.push_back({m_levels[level], std::move(points)});
         return out;
     }
 
 private:
+    static constexpr std::uint64_t kMostCrossings = std::uint64_t{1} << 31;
     struct Corners {
         std::int32_t nw, ne, sw, se;
     };
-    struct Crossing {
-        Point at;
-        std::uint32_t chain = kNone;  ///< that ends here
-        std::uint32_t level = 0;
-    };
-
-    Crossing& crossing(std::uint32_t id) { return m_crossings[id & (m_crossings.size() - 1)]; }
-
-    // Room for some more behind the oldest crossing still needed.
-    void makeRoom(std::uint32_t count) {
-        const std::uint32_t needed = m_count + count - m_rowStarts[0];
-        if (needed <= m_crossings.size()) return;
-        std::vector<Crossing> larger(std::bit_ceil(static_cast<std::size_t>(needed) + 1));
-        for (std::uint32_t id = m_rowStarts[0]; id < m_count; ++id)
-            larger[id & (larger.size() - 1)] = crossing(id);
-        m_crossings = std::move(larger);
-    }
 
     // Makes the crossings of the edge between two centres; returns the number of the first.
     [[gnu::always_inline]] std::uint32_t crossings(std::size_t r0, std::size_t c0, std::size_t r1,
                                                    std::size_t c1, std::int32_t from,
                                                    std::int32_t to) {
-        const std::uint32_t first = m_count;
-        if (from == to || (from | to) < 0) return first;
+        if (from == to || (from | to) < 0) return m_crossings.count();
         const std::int32_t low = std::min(from, to), high = std::max(from, to);
-        makeRoom(static_cast<std::uint32_t>(high - low));
+        const std::uint32_t first = m_crossings.add(static_cast<std::uint32_t>(high - low));
         const auto a = static_cast<double>(m_heights(r0, c0));
         const double perHeight = 1 / (static_cast<double>(m_heights(r1, c1)) - a);
         const auto row = static_cast<double>(r0) + 0.5, col = static_cast<double>(c0) + 0.5;
         const Point start = m_toWorld({col, row});
         const Point step =
             r1 != r0 ? Point{m_toWorld.b, m_toWorld.e} : Point{m_toWorld.a, m_toWorld.d};
+        std::uint32_t id = first;
         for (std::int32_t k = low; k < high; ++k) {
             const double t = (m_levels[static_cast<std::size_t>(k)] - a) * perHeight;
-            crossing(m_count++) = {start + step * t, kNone, static_cast<std::uint32_t>(k)};
+            Crossing& c = m_crossings[id++];
+            c.at = start + step * t;
+            c.next = kNone;
+            c.level = static_cast<std::uint32_t>(k) & 0x7FFFFFFFu;
+            c.isEntered = 0;
         }
         return first;
     }
 
-    void append(Chain& chain, Point p) {
-        PointPool::Piece* piece = &m_pool[chain.last];
-        // Where a level meets a corner two crossings fall together: one point.
-        if (piece->points[piece->end - 1] == p) return;
-        if (piece->end == PointPool::kSize) {
-            const std::uint32_t id = m_pool.take(0);
-            m_pool[chain.last].next = id;
-            chain.last = id;
-            piece = &m_pool[id];
-        }
-        piece->points[piece->end++] = p;
-    }
-    void prepend(Chain& chain, Point p) {
-        PointPool::Piece* piece = &m_pool[chain.first];
-        if (piece->points[piece->begin] == p) return;
-        if (piece->begin == 0) {
-            const std::uint32_t id = m_pool.take(PointPool::kSize);
-            m_pool[id].next = chain.first;
-            chain.first = id;
-            piece = &m_pool[id];
-        }
-        piece->points[--piece->begin] = p;
-    }
-
     void link(std::uint32_t from, std::uint32_t to) {
-        Crossing& a = crossing(from);
-        Crossing& b = crossing(to);
-        if (a.chain == kNone && b.chain == kNone) {
-            const std::uint32_t id = newChain(a.level);
-            Chain& chain = m_chains[id];
-            chain.first = chain.last = m_pool.take(PointPool::kSize / 2);
-            PointPool::Piece& piece = m_pool[chain.first];
-            piece.points[piece.end++] = a.at;
-            append(chain, b.at);
-            chain.head = from, chain.tail = to;
-            a.chain = b.chain = id;
-        } else if (b.chain == kNone) {
-            Chain& chain = m_chains[a.chain];
-            append(chain, b.at);
-            chain.tail = to;
-            b.chain = a.chain;
-        } else if (a.chain == kNone) {
-            Chain& chain = m_chains[b.chain];
-            prepend(chain, a.at);
-            chain.head = from;
-            a.chain = b.chain;
-        } else if (a.chain == b.chain) {
-            finish(m_chains[a.chain], true);
-            m_free.push_back(a.chain);
-        } else {
-            join(a.chain, b.chain);
-        }
-    }
-
-    // One chain after another.
-    void join(std::uint32_t one, std::uint32_t other) {
-        Chain& a = m_chains[one];
-        Chain& b = m_chains[other];
-        PointPool::Piece& seam = m_pool[b.first];
-        if (m_pool[a.last].points[m_pool[a.last].end - 1] == seam.points[seam.begin])
-            ++seam.begin;  // may leave the piece empty
-        m_pool[a.last].next = b.first;
-        a.last = b.last;
-        if (m_pool[a.last].begin == m_pool[a.last].end) trimEnd(a);
-        a.tail = b.tail;
-        // An end that waits at the rim of the data is gone from the crossings kept.
-        if (a.tail >= m_rowStarts[0]) crossing(a.tail).chain = one;
-        b.first = kNone;
-        m_free.push_back(other);
-    }
-
-    // Drops an empty last piece.
-    void trimEnd(Chain& chain) {
-        std::uint32_t before = chain.first;
-        while (m_pool[before].next != chain.last) before = m_pool[before].next;
-        m_pool.giveBack(chain.last);
-        m_pool[before].next = kNone;
-        chain.last = before;
-    }
-
-    std::uint32_t newChain(std::uint32_t level) {
-        std::uint32_t id;
-        if (m_free.empty()) {
-            id = static_cast<std::uint32_t>(m_chains.size());
-            m_chains.emplace_back();
-        } else {
-            id = m_free.back();
-            m_free.pop_back();
-        }
-        m_chains[id].level = level;
-        return id;
-    }
-
-    void finish(Chain& chain, bool isRing) {
-        std::size_t count = isRing ? 1 : 0;
-        for (std::uint32_t id = chain.first; id != kNone; id = m_pool[id].next) {
-            const PointPool::Piece& piece = m_pool[id];
-            count += piece.end - piece.begin;
-            // They were written long ago; fetched side by side they arrive sooner.
-            for (std::size_t line = 0; line < sizeof piece.points; line += 64)
-                __builtin_prefetch(reinterpret_cast<const char*>(&piece.points) + line);
-        }
-        Contour line{m_levels[chain.level], {}};
-        line.points.reserve(count);
-        for (std::uint32_t id = chain.first; id != kNone;) {
-            const PointPool::Piece& piece = m_pool[id];
-            line.points.insert(line.points.end(), piece.points.begin() + piece.begin,
-                               piece.points.begin() + piece.end);
-            const std::uint32_t next = piece.next;
-            m_pool.giveBack(id);
-            id = next;
-        }
-        if (isRing && line.points.front() != line.points.back())
-            line.points.push_back(line.points.front());
-        if (line.points.size() > 1) m_done.emplace_back(chain.level, std::move(line));
-        chain.first = kNone;
+        m_crossings[from].next = to;
+        m_crossings[to].isEntered = 1;
     }
 
     // Links the crossings around one square, level by level, high ground on the left with rows
@@ -434,13 +430,7 @@ private:
     Affine m_toWorld;
     const std::vector<double>& m_levels;
     Ranks m_ranks;
-    std::vector<Crossing> m_crossings;               ///< a ring; its size is a power of two
-    std::uint32_t m_count = 0;                       ///< crossings made
-    std::array<std::uint32_t, 2> m_rowStarts{0, 0};  ///< first crossings of the last two rows
-    PointPool m_pool;
-    std::vector<Chain> m_chains;
-    std::vector<std::uint32_t> m_free;
-    std::vector<std::pair<std::uint32_t, Contour>> m_done;
+    Crossings m_crossings;
 };
 }  // namespace
 
@@ -480,7 +470,7 @@ Result<std::vector<Contour>> contours(BlockView<const float> heights, const Affi
     if (levels.empty() || heights.rows() < 2 || heights.cols() < 2) return std::vector<Contour>{};
     Tracer tracer(heights, toWorld, levels);
     if (const auto done = tracer.run(progress); !done) return done.error();
-    return tracer.lines();
+    return tracer.lines(progress);
 }
 
 double suggestedInterval(std::vector<float> tangents, double scaleDenominator) {
