@@ -22,6 +22,15 @@ Result<void> checkOutput(const std::string& path, bool mayReplace) {
                  "add --replace to overwrite it, or choose another name"};
 }
 
+Result<Box> boxArgument(const std::string& option, const std::string& text) {
+    const auto numbers = numberList(text, ',');
+    if (!numbers) return numbers.error();
+    const auto& n = *numbers;
+    if (n.size() != 4 || !(n[0] < n[2]) || !(n[1] < n[3]))
+        return Error{ErrorCode::InvalidArgument, option, "not a box", "give x0,y0,x1,y1"};
+    return Box{n[0], n[1], n[2], n[3]};
+}
+
 void addCompression(CLI::App& command, std::string& value) {
     command.add_option("--compression", value, "Of a GeoTIFF: none, lzw, deflate or zstd")
         ->check(CLI::IsMember({"none", "lzw", "deflate", "zstd"}));

@@ -19,6 +19,8 @@ using AddCommand = std::function<void(CLI::App*, Command)>;
 
 void addDescribe(CLI::App& app, const AddCommand& add);
 void addConvert(CLI::App& app, const AddCommand& add);
+void addCalculate(CLI::App& app, const AddCommand& add);
+void addClip(CLI::App& app, const AddCommand& add);
 void addTransform(CLI::App& app, const AddCommand& add);
 void addCrs(CLI::App& app, const AddCommand& add);
 void addGeodesic(CLI::App& app, const AddCommand& add);
@@ -30,6 +32,8 @@ void addDemo(CLI::App& app, const AddCommand& add);
 Result<crs::CrsPtr> crsArgument(const std::string& text);
 /// Fails when the output is there and may not be replaced.
 Result<void> checkOutput(const std::string& path, bool mayReplace);
+/// x0,y0,x1,y1; `option` is for messages.
+Result<Box> boxArgument(const std::string& option, const std::string& text);
 /// Adds --compression, whose value compressionOf understands.
 void addCompression(CLI::App& command, std::string& value);
 io::Compression compressionOf(const std::string& name);

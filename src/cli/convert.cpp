@@ -17,15 +17,6 @@ struct Options {
     bool mayReplace = false, withOverviews = false;
 };
 
-Result<Box> extentOf(const std::string& text) {
-    const auto numbers = numberList(text, ',');
-    if (!numbers) return numbers.error();
-    const auto& n = *numbers;
-    if (n.size() != 4 || !(n[0] < n[2]) || !(n[1] < n[3]))
-        return Error{ErrorCode::InvalidArgument, "--extent", "not a box", "give x0,y0,x1,y1"};
-    return Box{n[0], n[1], n[2], n[3]};
-}
-
 Resampling resamplingOf(const std::string& name) {
     if (name == "nearest") return Resampling::Nearest;
     if (name == "cubic") return Resampling::Cubic;
@@ -58,7 +49,7 @@ Result<RasterPtr> regridded(const RasterPtr& source, const Options& o, const crs
     sayOperation(*way, context);
     std::optional<Box> extent;
     if (!o.extent.empty()) {
-        const auto box = extentOf(o.extent);
+        const auto box = boxArgument("--extent", o.extent);
         if (!box) return box.error();
         extent = *box;
     }
@@ -142,7 +133,7 @@ Result<void> convertFeatures(const FeatureSource& source, const Options& o,
         if (!table) return table.error();
     }
     if (!o.extent.empty()) {
-        const auto box = extentOf(o.extent);
+        const auto box = boxArgument("--extent", o.extent);
         if (!box) return box.error();
         std::erase_if(table->features,
                       [&](const Feature& f) { return !f.geometry.box().intersects(*box); });
@@ -180,7 +171,8 @@ void addConvert(CLI::App& app, const AddCommand& add) {
     auto* c = app.add_subcommand("convert", "Write a source in another format, CRS or grid");
     auto o = std::make_shared<Options>();
     c->add_option("SOURCE", o->source)->required();
-    c->add_option("DEST", o->dest, "Format by suffix: .tif .asc .png .jpg .gpkg .geojson .shp")->required();
+    c->add_option("DEST", o->dest, "Format by suffix: .tif .asc .png .jpg .gpkg .geojson .shp")
+        ->required();
     c->add_option("--layer", o->layer, "Layer of a file with several");
     c->add_option("--to-crs", o->toCrs, "Reproject: make new coordinates in this CRS");
     c->add_option("--declare-crs", o->declareCrs, "Say which CRS the coordinates are in already");

@@ -72,6 +72,8 @@ int run(int argc, char** argv) {
         commands.emplace_back(command, std::move(work));
     };
     addDescribe(app, add);
+    addCalculate(app, add);
+    addClip(app, add);
     addConvert(app, add);
     addCrs(app, add);
     addTransform(app, add);

@@ -13,7 +13,10 @@ struct Options {
     std::string dem, dest, heightScale = "auto", heightUnit = "auto", lights, levels;
     std::string compression = "none";
     std::string unit = "degrees", gradient = "horn", column = "level";
+    std::string family = "humid", limits;
     double azimuth = 315, altitude = 45, interval = 0, start = 0;
+    int smoothing = 0, indexEvery = 0;
+    bool hasShadows = false;
     bool mayReplace = false, isFilled = false, withOverviews = false;
 };
 
@@ -69,15 +72,17 @@ Result<void> told(const RasterSource& dem, Result<void> done) {
     return done;
 }
 
+terrain::Surface surfaceOf(const Ready& ready, const Options& o) {
+    return {ready.dem, ready.heights.factor(), *terrain::gradientMethodOf(o.gradient)};
+}
+
 Result<void> hillshade(const Options& o, const Context& context) {
     const auto ready = prepared(o);
     if (!ready) return ready.error();
     const auto lights = lightsOf(o);
     if (!lights) return lights.error();
-    return told(*ready->dem,
-                session::writeHillshade(*ready->dem, ready->heights, *lights,
-                                        *terrain::gradientMethodOf(o.gradient), fileOf(o),
-                                        context.progress));
+    return told(*ready->dem, session::writeHillshade(surfaceOf(*ready, o), *lights, o.hasShadows,
+                                                     fileOf(o), context.progress));
 }
 
 Result<void> slope(const Options& o, const Context& context) {
@@ -85,18 +90,45 @@ Result<void> slope(const Options& o, const Context& context) {
     if (!ready) return ready.error();
     const auto unit =
         o.unit == "percent" ? terrain::SlopeUnit::Percent : terrain::SlopeUnit::Degrees;
-    return told(*ready->dem, session::writeSlope(*ready->dem, ready->heights, unit,
-                                                 *terrain::gradientMethodOf(o.gradient), fileOf(o),
-                                                 context.progress));
+    return told(*ready->dem,
+                session::writeSlope(surfaceOf(*ready, o), unit, fileOf(o), context.progress));
 }
 
 Result<void> aspect(const Options& o, const Context& context) {
     const auto ready = prepared(o);
     if (!ready) return ready.error();
     return told(*ready->dem,
-                session::writeAspect(*ready->dem, ready->heights,
-                                     *terrain::gradientMethodOf(o.gradient), fileOf(o),
-                                     context.progress));
+                session::writeAspect(surfaceOf(*ready, o), fileOf(o), context.progress));
+}
+
+Result<void> tint(const Options& o, const Context& context) {
+    const auto ready = prepared(o);
+    if (!ready) return ready.error();
+    std::vector<double> limits;
+    if (!o.limits.empty()) {
+        const auto given = numberList(o.limits, ',');
+        if (!given) return given.error();
+        if (given->size() != 2 || !((*given)[0] < (*given)[1]))
+            return Error{ErrorCode::InvalidArgument, "--limits", "not a range",
+                         "give lowest,highest in metres"};
+        limits = *given;
+    } else {
+        const auto numbers = statistics(*ready->dem, 0, context.progress.part(0, 0.3));
+        if (!numbers) return numbers.error();
+        if (numbers->count == 0)
+            return Error{ErrorCode::InvalidArgument, o.dem, "holds no heights", ""};
+        limits = {numbers->min * ready->heights.factor(), numbers->max * ready->heights.factor()};
+    }
+    return told(*ready->dem, session::writeHeightTint(surfaceOf(*ready, o),
+                                                      heightTint(o.family, limits[0], limits[1]),
+                                                      fileOf(o), context.progress.part(0.3, 1)));
+}
+
+Result<void> steepness(const Options& o, const Context& context) {
+    const auto ready = prepared(o);
+    if (!ready) return ready.error();
+    return told(*ready->dem, session::writeSteepnessTint(surfaceOf(*ready, o), steepnessTint(),
+                                                         fileOf(o), context.progress));
 }
 
 Result<void> contours(const Options& o, const Context& context) {
@@ -112,9 +144,11 @@ Result<void> contours(const Options& o, const Context& context) {
                      "give --interval I or --levels a,b,c"};
     }
     const Progress part = context.progress.part(0, 0.8);
-    auto table = o.isFilled
-                     ? session::filledContourTable(*ready->dem, ready->heights, levels, part)
-                     : session::contourTable(*ready->dem, ready->heights, levels, o.column, part);
+    auto table =
+        o.isFilled
+            ? session::filledContourTable(*ready->dem, ready->heights, levels, o.smoothing, part)
+            : session::contourTable(*ready->dem, ready->heights, {o.column, o.indexEvery}, levels,
+                                    o.smoothing, part);
     sayDamage(*ready->dem);
     if (!table) return table.error();
     return io::writeTable(*table, o.dest, context.progress.part(0.8, 1));
@@ -245,8 +279,7 @@ void addTerrain(CLI::App& app, const AddCommand& add) {
         c->add_option("DEST", o->dest)->required();
         c->add_option("--height-scale", o->heightScale,
                       "auto, or a number heights are multiplied by");
-        c->add_option("--height-unit", o->heightUnit,
-                      "auto takes what the DEM says, else metres")
+        c->add_option("--height-unit", o->heightUnit, "auto takes what the DEM says, else metres")
             ->check(CLI::IsMember({"auto", "metre", "foot"}));
         c->add_flag("--replace", o->mayReplace, "Overwrite DEST");
         add(c, [o, run](const Context& context) { return run(*o, context); });
@@ -257,6 +290,7 @@ void addTerrain(CLI::App& app, const AddCommand& add) {
     shade->add_option("--altitude", s->altitude, "Degrees above the horizon")
         ->check(CLI::Range(0, 90));
     shade->add_option("--lights", s->lights, "Several lights blended: az/alt,az/alt");
+    shade->add_flag("--shadows", s->hasShadows, "Shadows cast over the terrain");
     const auto addGradient = [](CLI::App& to, Options& options) {
         addCompression(to, options.compression);
         to.add_flag("--overviews", options.withOverviews, "Reduced copies inside");
@@ -270,12 +304,29 @@ void addTerrain(CLI::App& app, const AddCommand& add) {
     addGradient(*steep, *p);
     auto [facing, f] = command("aspect", "Direction downhill as 32-bit floats", aspect);
     addGradient(*facing, *f);
+    auto [tints, t] = command("tint", "Heights as colours: red, green, blue, alpha", tint);
+    std::vector<std::string> families;
+    for (const TintFamily& family : tintFamilies()) families.push_back(family.id);
+    tints->add_option("--family", t->family)->check(CLI::IsMember(families));
+    tints->add_option("--limits", t->limits, "lowest,highest in metres; without it the DEM's");
+    addCompression(*tints, t->compression);
+    tints->add_flag("--overviews", t->withOverviews, "Reduced copies inside");
+    auto [tilted, k] =
+        command("steepness", "Steep ground darkened: red, green, blue, alpha", steepness);
+    addGradient(*tilted, *k);
     auto [lines, l] = command("contours", "Contour lines with their level", contours);
     lines->add_option("--interval", l->interval)->check(CLI::PositiveNumber);
     lines->add_option("--start", l->start, "A level the interval counts from");
     lines->add_option("--levels", l->levels, "Just these, separated by commas");
     lines->add_flag("--filled", l->isFilled,
                     "Areas between the levels, with level_low and level_high");
+    lines
+        ->add_option("--smooth", l->smoothing,
+                     "Draw on a smoothed surface, in 1 to 8 steps to a cell; lines never cross")
+        ->check(CLI::Range(1, 8));
+    lines
+        ->add_option("--index-every", l->indexEvery, "Add a column that marks every so many levels")
+        ->check(CLI::PositiveNumber);
     lines->add_option("--column", l->column, "Name of the attribute that holds the level");
 }
 

@@ -1,8 +1,9 @@
 #pragma once
 #include <filesystem>
 
+#include "core/symbol/ramp.h"
 #include "core/terrain/contours.h"
-#include "core/terrain/hillshade.h"
+#include "core/terrain/derived_raster.h"
 #include "document/document.h"
 #include "io/registry.h"
 
@@ -30,34 +31,36 @@ struct DerivedFile {
 std::string heightScaleText(const RasterInfo& info, const HeightReading& heights);
 
 /// 8-bit, 1 to 255, nodata 0.
-Result<void> writeHillshade(const RasterSource& dem, const HeightReading& heights,
-                            const std::vector<terrain::Light>& lights,
-                            terrain::GradientMethod method, const DerivedFile& file,
-                            const Progress& progress);
+Result<void> writeHillshade(const terrain::Surface& surface,
+                            const std::vector<terrain::Light>& lights, bool hasShadows,
+                            const DerivedFile& file, const Progress& progress);
 /// float32.
-Result<void> writeSlope(const RasterSource& dem, const HeightReading& heights,
-                        terrain::SlopeUnit unit, terrain::GradientMethod method,
+Result<void> writeSlope(const terrain::Surface& surface, terrain::SlopeUnit unit,
                         const DerivedFile& file, const Progress& progress);
-
 /// float32, degrees clockwise from north; flat ground is nodata.
-Result<void> writeAspect(const RasterSource& dem, const HeightReading& heights,
-                         terrain::GradientMethod method, const DerivedFile& file,
+Result<void> writeAspect(const terrain::Surface& surface, const DerivedFile& file,
                          const Progress& progress);
+/// Red, green, blue and alpha of 8 bits: heights in metres, or slope in degrees, through a ramp.
+Result<void> writeHeightTint(const terrain::Surface& surface, const Ramp& ramp,
+                             const DerivedFile& file, const Progress& progress);
+Result<void> writeSteepnessTint(const terrain::Surface& surface, const Ramp& ramp,
+                                const DerivedFile& file, const Progress& progress);
 
 /// Filled contours of a whole DEM in its CRS with the columns level_low and level_high (missing
-/// below the first and above the last level).
+/// below the first and above the last level). `smoothing` 0: straight from cell to cell; n: on a
+/// surface smoothed in n steps to a cell. Errors: LimitExceeded over 400 million cells.
 Result<FeatureTable> filledContourTable(const RasterSource& dem, const HeightReading& heights,
-                                        const terrain::ContourLevels& levels,
+                                        const terrain::ContourLevels& levels, int smoothing,
                                         const Progress& progress);
 
-/// Contour lines of a whole DEM in its CRS with the level in `column` (metres when the DEM's unit
-/// is known). Errors: LimitExceeded over 400 million cells.
+struct ContourColumns {
+    std::string level = "level";  ///< metres when the DEM's unit is known
+    int indexEvery = 0;           ///< over 0: a column "index", true at every so many levels
+};
+/// Contour lines of a whole DEM in its CRS; smoothing and errors as above.
 Result<FeatureTable> contourTable(const RasterSource& dem, const HeightReading& heights,
-                                  const terrain::ContourLevels& levels, const std::string& column,
+                                  const ContourColumns& columns,
+                                  const terrain::ContourLevels& levels, int smoothing,
                                   const Progress& progress);
-
-/// Ground size of the cells of each row: metres, on the ellipsoid for geographic grids.
-std::vector<CellSize> rowCellSizes(const RasterInfo& info, std::int64_t firstRow,
-                                   std::int64_t count);
 
 }  // namespace ledge::session

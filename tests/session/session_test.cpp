@@ -3,6 +3,7 @@
 #include <QTest>
 
 #include "core/feature/reproject.h"
+#include "core/raster/ground_sizes.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
 #include "io/files/atomic_file.h"
@@ -160,30 +161,36 @@ private slots:
         Grid<float> z(600, 40);
         for (std::size_t r = 0; r < 600; ++r)
             for (std::size_t c = 0; c < 40; ++c) z(r, c) = static_cast<float>(10 * c);
-        const MemoryRaster dem(info, z);
-        QVERIFY(writeSlope(dem, {}, terrain::SlopeUnit::Degrees, terrain::GradientMethod::Horn,
-                           path("slope.tif"), {})
-                    .has_value());
+        const auto held = std::make_shared<MemoryRaster>(info, z);
+        const RasterSource& dem = *held;
+        QVERIFY(writeSlope({held}, terrain::SlopeUnit::Degrees, path("slope.tif"), {}).has_value());
         const auto slope = std::get<RasterPtr>(*io::openSource(path("slope.tif")));
         Grid<float> cells(600, 40);
         QVERIFY(slope->read(0, slope->info().whole(), cells.view()).has_value());
         for (const float v : cells.cells())
             QVERIFY(std::abs(v - 45) < 1e-3F);  // edges and seams of blocks too
-        QVERIFY(writeHillshade(dem, {0.3048, {}}, {{270, 45}}, terrain::GradientMethod::Horn,
-                               path("shade.tif"), {})
-                    .has_value());
+        QVERIFY(
+            writeHillshade({held, 0.3048}, {{270, 45}}, false, path("shade.tif"), {}).has_value());
         const auto shade = std::get<RasterPtr>(*io::openSource(path("shade.tif")));
         QVERIFY(shade->read(0, shade->info().whole(), cells.view()).has_value());
         const double lit =
             (std::sin(M_PI / 4) + 0.3048 * std::cos(M_PI / 4)) / std::sqrt(1 + 0.3048 * 0.3048);
         for (const float v : cells.cells()) QCOMPARE(double(v), std::round(1 + 254 * lit));
-        const auto lines = contourTable(dem, {}, {100, 50, {}}, "height", {});
+        const auto lines = contourTable(dem, {}, {"height", 5}, {100, 50, {}}, 0, {});
         QCOMPARE(lines->features.size(), std::size_t{4});
         for (const auto& f : lines->features)
             for (const Point p : f.geometry.points)
                 QVERIFY(std::abs(p.x - 500005 - numberOf(f.values[0])) < 1e-3);
+        // Index lines are those at 50, 550, ...: the first of the four.
+        for (const auto& f : lines->features)
+            QCOMPARE(std::get<bool>(f.values[1]), numberOf(f.values[0]) == 50);
+        const auto smooth = contourTable(dem, {}, {"height", 0}, {100, 50, {}}, 3, {});
+        QCOMPARE(smooth->features.size(), std::size_t{4});
+        for (const auto& f : smooth->features)  // a plane stays a plane, but for its rim
+            for (const Point p : f.geometry.points)
+                QVERIFY(std::abs(p.x - 500005 - numberOf(f.values[0])) < 1);
         // Three areas between the levels and two open ends.
-        const auto areas = filledContourTable(dem, {}, {100, 50, {}}, {});
+        const auto areas = filledContourTable(dem, {}, {100, 50, {}}, 0, {});
         QCOMPARE(areas->features.size(), std::size_t{5});
         for (const auto& f : areas->features)
             for (const Point p : f.geometry.points) {
@@ -191,8 +198,7 @@ private slots:
                 QVERIFY(isMissing(f.values[0]) || height > numberOf(f.values[0]) - 1e-3);
                 QVERIFY(isMissing(f.values[1]) || height < numberOf(f.values[1]) + 1e-3);
             }
-        QVERIFY(!writeSlope(dem, {}, terrain::SlopeUnit::Degrees, terrain::GradientMethod::Horn,
-                            path("slope.jpg"), {}));
+        QVERIFY(!writeSlope({held}, terrain::SlopeUnit::Degrees, path("slope.jpg"), {}));
     }
 
     void knowsMetresOnGeographicGrids() {

@@ -84,7 +84,44 @@ void TerrainBench::makeLightPart() {
     m_lightPart->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     m_blend = makeChoice(tr("Laid over what is beneath"), {tr("Plain grey"), tr("Multiply")});
     part->addWidget(captioned(tr("Mix"), m_blend));
+    m_shadows = new QCheckBox(tr("Shadows cast over the terrain"));
+    m_shadows->setObjectName("castShadows");
+    m_shadows->setToolTip(tr("Darken ground that this light does not reach past what stands in "
+                             "its way"));
+    part->addWidget(m_shadows);
+    m_shelf = new LightShelf;
+    auto* keep = makeButton(tr("Keep this light"),
+                            tr("Put this light on the shelf here, to compare with others"));
+    keep->setObjectName("keepLight");
+    m_prefix = makeText(tr("Word before the names of lights"), tr("Light"));
+    m_prefix->setToolTip(tr("Lights are named by this word, azimuth and altitude"));
+    part->addWidget(m_shelf);
+    part->addWidget(sideBySide({keep, m_prefix}));
     add(m_lightPart);
+    connect(m_shadows, &QCheckBox::toggled, this, [this](bool isOn) {
+        editShade(tr("Cast shadows"), [isOn](doc::HillshadeStyle& s) { s.hasShadows = isOn; });
+    });
+    connect(keep, &QPushButton::clicked, this, [this] {
+        editShade(tr("Keep light"), [](doc::HillshadeStyle& s) {
+            const auto& light = s.lights.front();
+            if (std::find(s.kept.begin(), s.kept.end(), light) == s.kept.end())
+                s.kept.push_back(light);
+        });
+    });
+    connect(m_shelf, &LightShelf::chosen, this,
+            [this](const terrain::Light& l) { setLight(l, {}); });
+    connect(m_shelf, &LightShelf::removed, this, [this](int at) {
+        editShade(tr("Remove kept light"), [at](doc::HillshadeStyle& s) {
+            if (static_cast<std::size_t>(at) < s.kept.size()) s.kept.erase(s.kept.begin() + at);
+        });
+    });
+    connect(m_prefix, &QLineEdit::editingFinished, this, [this] {
+        doc::Document next = workspace().document();
+        next.lightPrefix = m_prefix->text().trimmed().toStdString();
+        if (next.lightPrefix != workspace().document().lightPrefix)
+            workspace().edit(tr("Word for lights"), std::move(next));
+    });
+    connect(&workspace(), &Workspace::viewChanged, this, &TerrainBench::refreshShelf);
     connect(m_dial, &SunDial::lightChanged, this,
             [this](const terrain::Light& l) { setLight(l, "light"); });
     connect(m_dial, &SunDial::dragEnded, this, [this] { workspace().session().seal(); });
@@ -98,6 +135,22 @@ void TerrainBench::makeLightPart() {
     });
 }
 
+void TerrainBench::editShade(const QString& label,
+                             const std::function<void(doc::HillshadeStyle&)>& change) {
+    workspace().editLayer(label, [&](doc::Layer& l) {
+        if (auto* shade = l.as<doc::Hillshade>()) change(shade->style);
+    });
+}
+
+void TerrainBench::refreshShelf() {
+    const auto* layer = workspace().layer();
+    const auto* source = workspace().source();
+    const auto* shade = layer ? layer->as<doc::Hillshade>() : nullptr;
+    if (!shade || !source) return;
+    m_shelf->show(shade->style, *source, workspace().session().mapCrs(), workspace().view(),
+                  workspace().session().sources());
+}
+
 void TerrainBench::makeContourPart() {
     m_contourPart = new QWidget;
     auto* part = new QVBoxLayout(m_contourPart);
@@ -109,7 +162,21 @@ void TerrainBench::makeContourPart() {
     m_indexEvery = makeNumber(tr("Index line every"), 0, 100, 0, {}, 1);
     part->addWidget(
         sideBySide({captioned(tr("Interval"), m_interval), captioned(tr("Counted from"), m_base)}));
-    part->addWidget(captioned(tr("Index line every … lines (0: none)"), m_indexEvery));
+    m_smoothing = makeNumber(tr("Smoothing"), 0, 8, 0, {}, 1);
+    m_smoothing->setObjectName("smoothing");
+    m_smoothing->setSpecialValueText(tr("none"));
+    m_smoothing->setToolTip(tr("Draw on a smoothed surface, in so many steps to a cell; lines "
+                               "never cross"));
+    part->addWidget(sideBySide({captioned(tr("Index line every"), m_indexEvery),
+                                captioned(tr("Smoothing"), m_smoothing)}));
+    connect(m_smoothing, &QDoubleSpinBox::valueChanged, this, [this](double v) {
+        workspace().editLayer(
+            tr("Smoothing"),
+            [v](doc::Layer& l) {
+                if (auto* c = l.as<doc::Contours>()) c->style.smoothing = static_cast<int>(v);
+            },
+            "smoothing");
+    });
     auto* fit =
         makeButton(tr("Interval for this scale"),
                    tr("The smallest round interval that keeps lines 0.5 mm apart on steep ground"));
@@ -187,7 +254,8 @@ void TerrainBench::makeActions() {
         terrain::Light chosen{270, 40};
         for (const terrain::Light& candidate :
              {terrain::Light{270, 40}, {0, 40}, {45, 40}, {90, 30}, {225, 40}}) {
-            const std::string name = session::lightName(candidate);
+            const std::string name =
+                session::lightName(candidate, workspace().document().lightPrefix);
             const auto all = doc::allLayers(workspace().document().layers);
             chosen = candidate;
             if (std::none_of(all.begin(), all.end(),
@@ -195,7 +263,7 @@ void TerrainBench::makeActions() {
                 break;
         }
         doc::Layer layer;
-        layer.name = session::lightName(chosen);
+        layer.name = session::lightName(chosen, workspace().document().lightPrefix);
         layer.source = source->id;
         doc::Hillshade shade;
         shade.style.lights = {chosen};
@@ -239,12 +307,14 @@ void TerrainBench::derive(const QString& label,
 void TerrainBench::setLight(terrain::Light light, const QString& mergeKey) {
     workspace().editLayer(
         tr("Light"),
-        [light](doc::Layer& l) {
+        [light, prefix = workspace().document().lightPrefix](doc::Layer& l) {
             auto* shade = l.as<doc::Hillshade>();
             if (!shade) return;
             // A name made from the light follows it; one given by hand stays.
-            if (l.name == session::lightName(shade->style.lights.front()))
-                l.name = session::lightName(light);
+            const terrain::Light before = shade->style.lights.front();
+            if (l.name == session::lightName(before, prefix) ||
+                l.name == session::lightName(before))
+                l.name = session::lightName(light, prefix);
             shade->style.lights.front() = light;
         },
         mergeKey);
@@ -294,7 +364,14 @@ QString TerrainBench::lineage() const {
     if (const auto* shade = layer->as<doc::Hillshade>()) {
         command = QString("ledge terrain hillshade %1 OUT.tif\n  ").arg(file) +
                   lightArguments(shade->style.lights) +
-                  gradientArguments(shade->style.gradient, shade->style.heightScale);
+                  gradientArguments(shade->style.gradient, shade->style.heightScale) +
+                  (shade->style.hasShadows ? "\n  --shadows" : "");
+    } else if (layer->as<doc::HeightTint>()) {
+        const auto& style = layer->as<doc::HeightTint>()->style;
+        command = QString("ledge terrain tint %1 OUT.tif\n  --family %2 --limits %3,%4")
+                      .arg(file, qtext(style.family))
+                      .arg(style.ramp.low())
+                      .arg(style.ramp.high());
     } else if (const auto* steep = layer->as<doc::Steepness>()) {
         command = QString("ledge terrain slope %1 OUT.tif").arg(file) +
                   gradientArguments(steep->style.gradient, steep->style.heightScale);
@@ -303,6 +380,10 @@ QString TerrainBench::lineage() const {
                       .arg(file)
                       .arg(contours->style.levels.interval)
                       .arg(contours->style.levels.base);
+        if (contours->style.indexEvery > 0)
+            command += QString("\n  --index-every %1").arg(contours->style.indexEvery);
+        if (contours->style.smoothing > 0)
+            command += QString(" --smooth %1").arg(contours->style.smoothing);
     }
     const QString head = tr("%1 → %2").arg(qtext(source->name), qtext(layer->name));
     return command.isEmpty() ? head : head + "\n" + command + unit;
@@ -327,7 +408,7 @@ void TerrainBench::refresh() {
              : steep    ? tr("Steepness")
                         : tr("Height tint"),
              tr("from %1 · live, nothing stored yet").arg(qtext(source->name)));
-    m_write->setEnabled(shade || steep || contours);
+    m_write->setEnabled(true);
     m_lineage->setText(lineage());
     doc::HeightScale scale;
     const auto showGradient = [this](terrain::GradientMethod method) {
@@ -341,6 +422,9 @@ void TerrainBench::refresh() {
         showChoice(m_blend, layer->blend == doc::Blend::Multiply ? 1 : 0);
         scale = shade->style.heightScale;
         showGradient(shade->style.gradient);
+        showCheck(m_shadows, shade->style.hasShadows);
+        showText(m_prefix, qtext(workspace().document().lightPrefix));
+        refreshShelf();
     }
     if (steep) {
         scale = steep->style.heightScale;
@@ -350,6 +434,7 @@ void TerrainBench::refresh() {
         showNumber(m_interval, contours->style.levels.interval);
         showNumber(m_base, contours->style.levels.base);
         showNumber(m_indexEvery, contours->style.indexEvery);
+        showNumber(m_smoothing, contours->style.smoothing);
     }
     showChoice(m_scaleMode, scale ? 1 : 0);
     m_scale->setEnabled(scale.has_value());
@@ -390,19 +475,26 @@ void TerrainBench::write(bool isFilled) {
             session::HeightReading heights{carto::metresPerHeight(source), {}};
             if (const auto* shade = layer.as<doc::Hillshade>()) {
                 heights.heightScale = shade->style.heightScale;
-                return session::writeHillshade(dem, heights, shade->style.lights,
-                                               shade->style.gradient, target, progress);
+                return session::writeHillshade(
+                    {(*pyramid)->raster(), heights.factor(), shade->style.gradient},
+                    shade->style.lights, shade->style.hasShadows, target, progress);
             }
             if (const auto* steep = layer.as<doc::Steepness>()) {
                 heights.heightScale = steep->style.heightScale;
-                return session::writeSlope(dem, heights, terrain::SlopeUnit::Degrees,
-                                           steep->style.gradient, target, progress);
+                return session::writeSlope(
+                    {(*pyramid)->raster(), heights.factor(), steep->style.gradient},
+                    terrain::SlopeUnit::Degrees, target, progress);
             }
-            const auto& levels = layer.as<doc::Contours>()->style.levels;
+            if (const auto* tint = layer.as<doc::HeightTint>())
+                return session::writeHeightTint({(*pyramid)->raster(), heights.factor()},
+                                                tint->style.ramp, target, progress);
+            const doc::ContourStyle& style = layer.as<doc::Contours>()->style;
             const Progress part = progress.part(0, 0.8);
-            const auto table = isFilled
-                                   ? session::filledContourTable(dem, heights, levels, part)
-                                   : session::contourTable(dem, heights, levels, "level", part);
+            const auto table =
+                isFilled
+                    ? session::filledContourTable(dem, heights, style.levels, style.smoothing, part)
+                    : session::contourTable(dem, heights, {"level", style.indexEvery}, style.levels,
+                                            style.smoothing, part);
             if (!table) return table.error();
             return io::writeTable(*table, target, progress.part(0.8, 1));
         },

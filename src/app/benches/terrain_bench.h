@@ -1,5 +1,6 @@
 #pragma once
 #include "app/benches/bench_page.h"
+#include "app/widgets/light_shelf.h"
 #include "app/widgets/sun_dial.h"
 #include "session/fact_book.h"
 
@@ -25,6 +26,8 @@ private:
     void makeActions();
     void setLight(terrain::Light light, const QString& mergeKey);
     void setInterval(double metres);
+    void editShade(const QString& label, const std::function<void(doc::HillshadeStyle&)>& change);
+    void refreshShelf();
     /// Reads what the DEM's first look needs as a job, then acts in this thread.
     void afterReading(const std::function<void(doc::Id)>& act);
     void derive(const QString& label,
@@ -45,10 +48,14 @@ private:
     QDoubleSpinBox* m_scale;
     QComboBox* m_gradient;
     QComboBox* m_blend;
+    QCheckBox* m_shadows;
+    QLineEdit* m_prefix;
+    LightShelf* m_shelf;
     QWidget* m_contourPart;
     QDoubleSpinBox* m_interval;
     QDoubleSpinBox* m_base;
     QDoubleSpinBox* m_indexEvery;
+    QDoubleSpinBox* m_smoothing;
     QLabel* m_lineage;
     QWidget* m_actions;
     QPushButton* m_write;

@@ -17,6 +17,7 @@ public:
     Pyramid(RasterPtr source, int band, std::int64_t keptCells = 8'000'000);
 
     const RasterSource& source() const { return *m_source; }
+    const RasterPtr& raster() const { return m_source; }
     int band() const { return m_band; }
     /// Whether coarse pictures can be had without reading every cell.
     bool hasOverviews() const { return m_native.size() > 1; }

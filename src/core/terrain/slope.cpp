@@ -52,21 +52,22 @@ Result<void> slope(BlockView<const float> heights, std::span<const CellSize> cel
     return {};
 }
 
-void continueRim(BlockView<float> cells, bool atNorth, bool atSouth) {
+void continueRim(BlockView<float> cells, Sides ends) {
     const std::size_t rows = cells.rows(), cols = cells.cols();
-    const std::size_t first = atNorth ? 1 : 0, last = rows - (atSouth ? 2 : 1);
-    for (std::size_t r = first; r <= last; ++r) {
+    const std::size_t firstRow = ends.north ? 1 : 0, lastRow = rows - (ends.south ? 2 : 1);
+    const std::size_t firstCol = ends.west ? 1 : 0, lastCol = cols - (ends.east ? 2 : 1);
+    const bool hasCols = lastCol > firstCol, hasRows = lastRow > firstRow;
+    for (std::size_t r = firstRow; r <= lastRow; ++r) {
         const auto row = cells.row(r);
-        row[0] = cols > 3 ? beyond(row[1], row[2]) : row[1];
-        row[cols - 1] = cols > 3 ? beyond(row[cols - 2], row[cols - 3]) : row[cols - 2];
+        if (ends.west) row[0] = hasCols ? beyond(row[1], row[2]) : row[1];
+        if (ends.east)
+            row[cols - 1] = hasCols ? beyond(row[cols - 2], row[cols - 3]) : row[cols - 2];
     }
-    const bool hasInner = last > first;
     for (std::size_t c = 0; c < cols; ++c) {
-        if (atNorth)
-            cells(0, c) = hasInner ? beyond(cells(1, c), cells(2, c)) : cells(1, c);
-        if (atSouth)
+        if (ends.north) cells(0, c) = hasRows ? beyond(cells(1, c), cells(2, c)) : cells(1, c);
+        if (ends.south)
             cells(rows - 1, c) =
-                hasInner ? beyond(cells(rows - 2, c), cells(rows - 3, c)) : cells(rows - 2, c);
+                hasRows ? beyond(cells(rows - 2, c), cells(rows - 3, c)) : cells(rows - 2, c);
     }
 }
 
@@ -75,7 +76,7 @@ Grid<float> withHalo(BlockView<const float> heights) {
     Grid<float> out(rows + 2, cols + 2, std::numeric_limits<float>::quiet_NaN());
     for (std::size_t r = 0; r < rows; ++r)
         std::copy(heights.row(r).begin(), heights.row(r).end(), out.row(r + 1).begin() + 1);
-    if (rows > 0 && cols > 0) continueRim(out.view(), true, true);
+    if (rows > 0 && cols > 0) continueRim(out.view(), {true, true, true, true});
     return out;
 }
 

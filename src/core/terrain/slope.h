@@ -41,8 +41,12 @@ Result<void> slope(BlockView<const float> heights, std::span<const CellSize> cel
 /// Copies a block with a one-cell halo; beyond the edge the heights go on linearly, so that edge
 /// cells get a one-sided gradient instead of nodata.
 Grid<float> withHalo(BlockView<const float> heights);
-/// Fills the first and last column of a block that way, and its first or last row where the raster
-/// ends there; what lies between is given.
-void continueRim(BlockView<float> cells, bool atNorth, bool atSouth);
+/// Where a block ends because its raster does.
+struct Sides {
+    bool north = false, south = false, west = false, east = false;
+};
+/// Fills the outermost rows and columns of a block that way on the sides where the raster ends;
+/// what lies between is given.
+void continueRim(BlockView<float> cells, Sides ends);
 
 }  // namespace ledge::terrain
