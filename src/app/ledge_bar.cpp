@@ -11,6 +11,7 @@
 #include "app/widgets/form.h"
 #include "carto/sheet_painter.h"
 #include "document/edits/sheet_edits.h"
+#include "session/profiles.h"
 
 namespace ledge::app {
 namespace {
@@ -190,21 +191,28 @@ void LedgeBar::saveView() {
     m_workspace.edit(tr("Save view"), std::move(next));
 }
 
-void LedgeBar::cardMenu(Card* card, doc::Id id, bool isView) {
+void LedgeBar::cardMenu(Card* card, doc::Id id) {
+    const bool isView = m_workspace.document().view(id) != nullptr;
+    const bool isProfile = m_workspace.document().profile(id) != nullptr;
     QMenu menu(this);
-    menu.addAction(tr("Rename…"), this, [this, id, isView] {
+    menu.addAction(tr("Rename…"), this, [this, id, isView, isProfile] {
         const auto* view = m_workspace.document().view(id);
         const auto* sheet = m_workspace.document().sheet(id);
+        const auto* profile = m_workspace.document().profile(id);
         bool isFine = false;
         const QString name =
             QInputDialog::getText(this, tr("Rename card"), tr("Name"), QLineEdit::Normal,
-                                  text(view    ? view->name
-                                       : sheet ? sheet->name
-                                               : ""),
+                                  text(view      ? view->name
+                                       : sheet   ? sheet->name
+                                       : profile ? profile->name
+                                                 : ""),
                                   &isFine)
                 .trimmed();
         if (!isFine || name.isEmpty()) return;
-        if (isView)
+        if (isProfile)
+            m_workspace.edit(tr("Rename profile"),
+                             doc::renameProfile(m_workspace.document(), id, name.toStdString()));
+        else if (isView)
             m_workspace.edit(tr("Rename view"),
                              doc::renameView(m_workspace.document(), id, name.toStdString()));
         else
@@ -219,7 +227,10 @@ void LedgeBar::cardMenu(Card* card, doc::Id id, bool isView) {
                     tr("Set view"),
                     doc::saveView(m_workspace.document(), view->name, m_workspace.view()).first);
         });
-    menu.addAction(tr("Remove"), this, [this, id, isView] {
+    menu.addAction(tr("Remove"), this, [this, id, isView, isProfile] {
+        if (isProfile)
+            return m_workspace.edit(tr("Remove profile"),
+                                    doc::removeProfile(m_workspace.document(), id));
         m_workspace.edit(isView ? tr("Remove view") : tr("Remove sheet"),
                          isView ? doc::removeView(m_workspace.document(), id)
                                 : doc::removeSheet(m_workspace.document(), id));
@@ -231,6 +242,7 @@ void LedgeBar::rebuild() {
     const auto& document = m_workspace.document();
     std::vector<std::pair<doc::Id, std::string>> now;
     for (const auto& view : document.views) now.emplace_back(view.id, view.name);
+    for (const auto& profile : document.profiles) now.emplace_back(profile.id, profile.name);
     for (const auto& sheet : document.sheets) now.emplace_back(sheet.id, sheet.name);
     if (now == m_known && m_cards->layout()->count() > 0) return refreshShown();
     m_known = now;
@@ -239,25 +251,30 @@ void LedgeBar::rebuild() {
         if (item->widget()) item->widget()->hide(), item->widget()->deleteLater();
         delete item;
     }
-    const auto put = [&](doc::Id id, const std::string& name, bool isView) {
-        auto* card = new Card(text(name), isView ? tr("view") : tr("sheet"));
+    const auto put = [&](doc::Id id, const std::string& name, const QString& kind,
+                         const QString& tip, const std::function<void()>& show) {
+        auto* card = new Card(text(name), kind);
         card->setObjectName(QString("card%1").arg(id));
-        card->setToolTip(isView ? tr("Show this view: where it looks and its lamps")
-                                : tr("Show this sheet"));
+        card->setToolTip(tip);
         card->setContextMenuPolicy(Qt::CustomContextMenu);
-        connect(card, &Card::clicked, this, [this, id, isView] {
-            if (isView) return m_workspace.showView(id);
-            m_workspace.showSheet(id);
-            m_workspace.setBench(Bench::Sheet);
-        });
+        connect(card, &Card::clicked, this, show);
         connect(card, &QWidget::customContextMenuRequested, this,
-                [this, card, id, isView] { cardMenu(card, id, isView); });
+                [this, card, id] { cardMenu(card, id); });
         if (m_pictures.contains(id)) card->setPicture(m_pictures[id]);
         m_cards->layout()->addWidget(card);
         m_byId[id] = card;
     };
-    for (const auto& view : document.views) put(view.id, view.name, true);
-    for (const auto& sheet : document.sheets) put(sheet.id, sheet.name, false);
+    for (const auto& view : document.views)
+        put(view.id, view.name, tr("view"), tr("Show this view: where it looks and its lamps"),
+            [this, id = view.id] { m_workspace.showView(id); });
+    for (const auto& profile : document.profiles)
+        put(profile.id, profile.name, tr("profile"), tr("Open this profile in the drawer"),
+            [this, id = profile.id] { Q_EMIT profileAsked(id); });
+    for (const auto& sheet : document.sheets)
+        put(sheet.id, sheet.name, tr("sheet"), tr("Show this sheet"), [this, id = sheet.id] {
+            m_workspace.showSheet(id);
+            m_workspace.setBench(Bench::Sheet);
+        });
     auto* add = new QToolButton;
     add->setObjectName("saveView");
     add->setIcon(lineIcon("bookmark-plus", theme().indigo));
@@ -272,6 +289,37 @@ void LedgeBar::rebuild() {
     static_cast<QHBoxLayout*>(m_cards->layout())->addStretch(1);
     refreshShown();
 }
+
+namespace {
+// The line of a profile over its area, without numbers.
+QImage profilePicture(const std::vector<session::ProfileRun>& runs, double ratio) {
+    QImage picture(QSize(qRound(kPictureWidth * ratio), qRound(kPictureHeight * ratio)),
+                   QImage::Format_ARGB32_Premultiplied);
+    picture.fill(Qt::white);
+    QPainter painter(&picture);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const auto& run = runs.front();
+    const double low = run.summary.lowest, span = std::max(1.0, run.summary.highest - low);
+    const double length = std::max(1.0, run.summary.length);
+    QPolygonF line;
+    for (const auto& p : run.points)
+        if (std::isfinite(p.height))
+            line << QPointF(p.distance / length * picture.width(),
+                            picture.height() * (0.85 - 0.65 * (p.height - low) / span));
+    if (line.size() < 2) return picture;
+    QPolygonF area = line;
+    area << QPointF(line.back().x(), picture.height())
+         << QPointF(line.front().x(), picture.height());
+    QColor fill = theme().indigo;
+    fill.setAlphaF(0.18F);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(fill);
+    painter.drawPolygon(area);
+    painter.setPen(QPen(theme().indigo, 1.4 * ratio));
+    painter.drawPolyline(line);
+    return picture;
+}
+}  // namespace
 
 void LedgeBar::refreshShown() {
     for (const auto& [id, card] : m_byId)
@@ -308,6 +356,11 @@ void LedgeBar::drawThumbnails() {
                 rendererFor(view.id).picture(lit, lit.layers, frame, progress, report);
             if (!picture) return;
             deliver(view.id, *picture);
+        }
+        for (const auto& kept : snapshot->profiles) {
+            const auto runs = session::runProfile(*snapshot, *sources, kept, progress);
+            if (stop.stop_requested()) return;
+            if (runs) deliver(kept.id, profilePicture(*runs, ratio));
         }
         for (const auto& sheet : snapshot->sheets) {
             const double scale =

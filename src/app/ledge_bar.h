@@ -57,6 +57,9 @@ public:
     bool isDrawing() const { return m_later.isActive() || m_worker.isBusy(); }
     void saveView();
 
+Q_SIGNALS:
+    void profileAsked(doc::Id id);
+
 protected:
     void paintEvent(QPaintEvent*) override;
 
@@ -64,7 +67,7 @@ private:
     void rebuild();
     void refreshShown();
     void drawThumbnails();
-    void cardMenu(Card* card, doc::Id id, bool isView);
+    void cardMenu(Card* card, doc::Id id);
 
     Workspace& m_workspace;
     QWidget* m_cards;

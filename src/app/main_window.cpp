@@ -21,9 +21,9 @@ namespace {
 constexpr int kBenchWidth = 320;
 
 QString dataFilter() {
-    return QObject::tr(
-        "Data and projects (*.ledge *.tif *.tiff *.asc *.hgt *.flt *.gpkg *.shp *.geojson "
-        "*.json);;All files (*)");
+    return QObject::tr("Data and projects (*.ledge *.tif *.tiff *.asc *.png *.jpg *.jpeg *.hgt "
+                       "*.flt *.gpkg *.shp *.geojson "
+                       "*.json);;All files (*)");
 }
 }  // namespace
 
@@ -127,7 +127,12 @@ void MainWindow::arrange() {
 
     auto* upper = new QHBoxLayout;
     upper->setSpacing(0);
-    upper->addWidget(m_canvas, 1);
+    m_profile = new ProfileDrawer(m_workspace, m_map->measuring());
+    auto* canvasColumn = new QVBoxLayout;
+    canvasColumn->setSpacing(0);
+    canvasColumn->addWidget(m_canvas, 1);
+    canvasColumn->addWidget(m_profile);
+    upper->addLayout(canvasColumn, 1);
     upper->addWidget(m_benchFrame);
     auto* right = new QVBoxLayout;
     right->setSpacing(0);
@@ -186,6 +191,9 @@ void MainWindow::arrange() {
     addTool(tr("Measure"),
             tr("Distance, area and bearing on the ellipsoid and in the plane (Alt+U)"), "Alt+U",
             Tool::Measure, [this] { m_workspace.setTool(Tool::Measure); });
+    addTool(tr("Profile"),
+            tr("Draw a line and see the heights along it in a drawer below the map (Alt+H)"),
+            "Alt+H", Tool::Profile, [this] { m_workspace.setTool(Tool::Profile); });
     addTool(tr("Curtain"),
             tr("Drag a divider: the map with the selected layer on the left, without it on the "
                "right (Alt+C)"),
@@ -203,12 +211,21 @@ void MainWindow::arrange() {
             [this](const QString& path) { addFiles({path}); });
     connect(&m_workspace, &Workspace::toolChanged, this, [this] {
         m_measure->setVisible(m_workspace.tool() == Tool::Measure);
-        if (m_workspace.tool() == Tool::Measure) m_probe->hide();
+        if (drawsPath(m_workspace.tool())) m_probe->hide();
         placeFloats();
     });
     connect(&m_map->measuring(), &MeasureOverlay::changed, this, &MainWindow::placeFloats);
     placeFloats();
 
+    connect(m_profile, &ProfileDrawer::marked, m_map, &MapPane::setProfileMark);
+    connect(m_profile, &ProfileDrawer::lineShown, m_map, &MapPane::setProfileLine);
+    connect(m_map, &MapPane::hovered, m_profile, &ProfileDrawer::markNear);
+    connect(m_ledge, &LedgeBar::profileAsked, m_profile, &ProfileDrawer::showKept);
+    connect(m_probe, &ProbePanel::profileAsked, this, [this](const std::vector<Point>& line) {
+        m_profile->showAlong(line);
+        m_map->setProfileLine(line);
+    });
+    connect(&m_session, &session::Session::replaced, m_profile, &QWidget::hide);
     connect(m_stack, &StackPanel::addAsked, this, &MainWindow::addDialog);
     connect(m_dataBench, &DataBench::addAsked, this, &MainWindow::addDialog);
     connect(m_dataBench, &DataBench::fileAsked, this,
@@ -432,7 +449,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
 }
 
 bool MainWindow::isBusy() const {
-    return m_session.jobs().isRunning() || m_ledge->isDrawing() ||
+    return m_session.jobs().isRunning() || m_ledge->isDrawing() || m_profile->isRunning() ||
            (m_canvas->currentWidget() == m_sheet ? m_sheet->isDrawing() : m_map->isDrawing());
 }
 

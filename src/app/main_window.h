@@ -14,6 +14,7 @@
 #include "app/ledge_bar.h"
 #include "app/measure_panel.h"
 #include "app/probe_panel.h"
+#include "app/profile_drawer.h"
 #include "app/rail_bar.h"
 #include "app/stack_panel.h"
 
@@ -29,6 +30,7 @@ public:
     Workspace& workspace() { return m_workspace; }
     MapPane* map() const { return m_map; }
     SheetCanvas* sheetCanvas() const { return m_sheet; }
+    ProfileDrawer* profileDrawer() const { return m_profile; }
     SheetBench* sheetBench() const { return m_sheetBench; }
     /// Opens a project, or adds a data file.
     void openPath(const QString& path);
@@ -70,6 +72,7 @@ private:
     QWidget* m_tools;
     ProbePanel* m_probe;
     MeasurePanel* m_measure;
+    ProfileDrawer* m_profile;
     QWidget* m_benchFrame;
     QStackedWidget* m_benches;
     DataBench* m_dataBench;

@@ -10,6 +10,7 @@
 #include "app/theme.h"
 #include "app/widgets/form.h"
 #include "core/base/numbers.h"
+#include "session/new_layers.h"
 
 namespace ledge::app {
 
@@ -19,7 +20,9 @@ MeasurePanel::MeasurePanel(Workspace& workspace, MeasureOverlay& measuring, QWid
       m_kind(makeChoice(tr("What is measured"), {tr("Path"), tr("Area")})),
       m_unit(makeChoice(tr("Units of lengths"), {})),
       m_copy(makeButton(tr("Copy"), tr("Copy the figures as text"))),
-      m_keep(makeButton(tr("Keep as a layer…"), tr("Write it to a file and add that"))) {
+      m_keep(makeButton(tr("Keep as a layer…"), tr("Write it to a file and add that"))),
+      m_light(makeButton(tr("Light across it"),
+                         tr("Turn the selected light square to this line, as along a lineament"))) {
     setObjectName("measurePanel");
     setAccessibleName(tr("Measure"));
     setStyleSheet(
@@ -29,6 +32,7 @@ MeasurePanel::MeasurePanel(Workspace& workspace, MeasureOverlay& measuring, QWid
     m_unit->setObjectName("measureUnit");
     m_copy->setObjectName("measureCopy");
     m_keep->setObjectName("measureKeep");
+    m_light->setObjectName("lightAcross");
     for (int i = 0; i <= static_cast<int>(LengthUnit::NauticalMiles); ++i)
         m_unit->addItem(qtext(lengthUnitName(static_cast<LengthUnit>(i))));
     auto* close = new QToolButton;
@@ -56,6 +60,19 @@ MeasurePanel::MeasurePanel(Workspace& workspace, MeasureOverlay& measuring, QWid
     layout->addWidget(m_hint);
     layout->addWidget(snap);
     layout->addWidget(sideBySide({m_copy, m_keep}));
+    layout->addWidget(m_light);
+    connect(m_light, &QPushButton::clicked, this, [this] {
+        m_workspace.editLayer(tr("Light across a line"), [this](doc::Layer& l) {
+            auto* shade = l.as<doc::Hillshade>();
+            if (!shade) return;
+            auto& light = shade->style.lights.front();
+            const std::string& prefix = m_workspace.document().lightPrefix;
+            const bool isNamed = l.name == session::lightName(light, prefix);
+            light = session::lightAcross(m_measuring.points(), light);
+            if (isNamed) l.name = session::lightName(light, prefix);
+        });
+    });
+    connect(&m_workspace, &Workspace::layerSelected, this, &MeasurePanel::refresh);
     connect(m_kind, &QComboBox::activated, this,
             [this](int index) { m_measuring.setArea(index == 1); });
     connect(m_unit, &QComboBox::activated, this, [this](int index) {
@@ -134,6 +151,9 @@ void MeasurePanel::refresh() {
                                        : tr("Click on the map, or press Enter for its middle."));
     const std::size_t needed = m_measuring.isArea() ? 3 : 2;
     m_copy->setEnabled(m_measuring.points().size() >= 2);
+    const auto* selected = m_workspace.layer();
+    m_light->setVisible(selected && selected->as<doc::Hillshade>() && !m_measuring.isArea());
+    m_light->setEnabled(m_measuring.points().size() >= 2);
     m_keep->setEnabled(m_measuring.points().size() >= needed);
 }
 

@@ -41,6 +41,7 @@ private:
     QComboBox* m_unit;
     QPushButton* m_copy;
     QPushButton* m_keep;
+    QPushButton* m_light;
 };
 
 }  // namespace ledge::app

@@ -9,6 +9,7 @@
 #include <QThread>
 
 #include "app/main_window.h"
+#include "document/edits/layer_edits.h"
 
 namespace ledge::app {
 namespace {
@@ -51,6 +52,33 @@ bool takePictures(MainWindow& window, const QString& folder) {
     workspace.selectLayer(layerNamed(document, "Hill paths"));
     workspace.setBench(Bench::Style);
     take("style");
+    if (!document.profiles.empty()) {
+        workspace.setTool(Tool::Move);
+        window.map()->setFocus();
+        workspace.setBench(Bench::Terrain);
+        workspace.selectLayer(layerNamed(document, "Light 315/40"));
+        window.profileDrawer()->showKept(document.profiles.front().id);
+        take("profile");
+        window.profileDrawer()->hide();
+        window.map()->setProfileLine({});
+    }
+    const auto alone = [&](const char* name) {
+        for (const char* other : {"Relief of Island DEM", "Contours 25 m", "Crofts"})
+            if (const auto id = layerNamed(workspace.document(), other))
+                workspace.edit({}, doc::withLayer(workspace.document(), id,
+                                                  [](doc::Layer& l) { l.isVisible = false; }));
+        const auto id = layerNamed(workspace.document(), name);
+        workspace.edit({}, doc::withLayer(workspace.document(), id,
+                                          [](doc::Layer& l) { l.isVisible = true; }));
+        workspace.selectLayer(id);
+        workspace.setBench(Bench::Style);
+    };
+    const auto before = workspace.session().snapshot();
+    alone("Aerial picture");
+    take("imagery");
+    alone("Land cover");
+    take("classes");
+    while (workspace.session().snapshot() != before) workspace.session().undo();
     const auto* places = document.layer(layerNamed(document, "Places"));
     workspace.setBench(Bench::Labels);
     workspace.selectLayer(places ? places->id : 0);

@@ -67,6 +67,17 @@ QWidget* ProbePanel::card(const session::ProbeHit& hit) {
         grid->addWidget(key, row, 0, Qt::AlignTop);
         grid->addWidget(said, row++, 1);
     }
+    if (hit.outline.type == GeometryType::Line) {
+        auto* along = makeLink(tr("Profile along it"), tr("Show the heights along this line"));
+        along->setObjectName("profileAlong");
+        along->setStyleSheet("color: " + theme().indigo.name());
+        const auto part = hit.outline.part(0);
+        connect(along, &QPushButton::clicked, this,
+                [this, line = std::vector<Point>(part.begin(), part.end())] {
+                    Q_EMIT profileAsked(line);
+                });
+        grid->addWidget(along, row++, 0, 1, 2, Qt::AlignLeft);
+    }
     grid->setColumnStretch(1, 1);
     return out;
 }

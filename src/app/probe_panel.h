@@ -18,6 +18,10 @@ public:
     /// Pixels that its content needs.
     int neededHeight() const;
 
+Q_SIGNALS:
+    /// A profile along a line feature was asked for.
+    void profileAsked(const std::vector<Point>& line);
+
 private:
     QWidget* card(const session::ProbeHit& hit);
     Workspace& m_workspace;

@@ -70,6 +70,8 @@ Strip::Strip(Workspace& workspace, session::FactBook& facts, doc::Id layer, QWid
     m_line->setProperty("role", "muted");
     m_line->setTextFormat(Qt::RichText);
     m_line->setObjectName("facts");
+    // A long line of facts is cut, not the strip's right side.
+    m_line->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     m_opacity->setObjectName("opacity");
     m_fold->setFixedSize(18, 18);
     m_fold->setStyleSheet("padding: 1px;");

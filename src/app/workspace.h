@@ -8,7 +8,9 @@
 namespace ledge::app {
 
 enum class Bench { Data, Terrain, Style, Labels, Sheet };
-enum class Tool { Move, Probe, Measure, Curtain };
+enum class Tool { Move, Probe, Measure, Profile, Curtain };
+/// Tools that draw a path of points.
+inline bool drawsPath(Tool tool) { return tool == Tool::Measure || tool == Tool::Profile; }
 
 /// What the window shows of a session, none of it undoable: the selection, the bench, what is on
 /// the canvas and where the map looks.

@@ -7,18 +7,32 @@
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
 #include "core/geometry/clip.h"
+#include "core/terrain/smooth_surface.h"
 
 namespace ledge::carto {
 namespace {
 constexpr double kLabelEveryMm = 90;
 
 // Pixels between grid points: fine enough to look smooth, not finer than what can be seen.
-double gridStep(const Pyramid& pyramid, const MapFrame& frame) {
+double cellPixels(const Pyramid& pyramid, const MapFrame& frame) {
     const RasterInfo& info = pyramid.source().info();
     const double metres = info.toWorld.columnLength() * (info.crs ? info.crs->metresPerUnit() : 1);
-    const double framePx = frame.unitsPerPx() * (frame.crs ? frame.crs->metresPerUnit() : 1);
-    const double cellPx = metres / framePx;
+    return metres / (frame.unitsPerPx() * (frame.crs ? frame.crs->metresPerUnit() : 1));
+}
+
+double gridStep(const Pyramid& pyramid, const MapFrame& frame) {
+    const double cellPx = cellPixels(pyramid, frame);
     return std::max({1.0, 0.22 * frame.pxPerMm, std::min(cellPx / 2, 6.0)});
+}
+
+// As files are smoothed: by a spline over the cells. Here by as many passes of it over the finer
+// points as spread each height as far (variances add up).
+void smoothToCells(Grid<float>& heights, double step, const Pyramid& pyramid,
+                   const MapFrame& frame) {
+    const double share = cellPixels(pyramid, frame) / step;
+    const int passes = static_cast<int>(std::clamp(std::round(share * share), 1.0, 16.0));
+    for (int i = 0; i < passes; ++i)
+        heights = terrain::smoothSurface(heights.view(), {}, 1).heights;
 }
 
 TextStyle labelText(const doc::ContourStyle& style, bool isWater) {
@@ -132,6 +146,7 @@ Result<ContourDrawing> traceContours(const Pyramid& pyramid, const MapFrame& fra
     if (!heights) return heights.error();
     if (metresPerHeight != 1)
         for (float& h : heights->cells()) h *= static_cast<float>(metresPerHeight);
+    if (style.smoothing > 0) smoothToCells(*heights, step, pyramid, frame);
     auto traced = terrain::contours(heights->view(), toPx, style.levels, progress.part(0.5, 1));
     if (!traced) return traced.error();
     ContourDrawing out;

@@ -19,7 +19,9 @@ struct MapFeatures {
 class DrawingData {
 public:
     virtual ~DrawingData() = default;
-    virtual Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef& source) const = 0;
+    /// `band` from 0.
+    virtual Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef& source,
+                                                          int band = 0) const = 0;
     virtual Result<std::shared_ptr<const MapFeatures>>
     features(const doc::SourceRef& source, const crs::CrsPtr& mapCrs) const = 0;
 };

@@ -138,6 +138,27 @@ std::vector<LegendEntry> legendEntries(const std::vector<doc::LayerPtr>& layers,
         if (const auto* tint = layer.as<doc::HeightTint>())
             out.push_back(rampEntry(layer, nameOf(layer, item), tint->style.ramp,
                                     tint->style.numbers, "\u00A0m"));
+        if (const auto* raster = layer.as<doc::RasterLayer>(); raster && raster->style.image)
+            continue;  // a picture explains itself
+        if (const auto* raster = layer.as<doc::RasterLayer>();
+            raster && !raster->style.classes.empty()) {
+            LegendEntry heading;
+            heading.layer = layer.id;
+            heading.text = nameOf(layer, item);
+            heading.isHeading = true;
+            out.push_back(heading);
+            for (const doc::RasterClass& shown : raster->style.classes) {
+                if (!shown.isShown) continue;
+                LegendEntry entry;
+                entry.layer = layer.id;
+                entry.geometry = GeometryType::Polygon;
+                entry.text = text(shown.name);
+                entry.look.fill = shown.colour;
+                entry.look.hasStroke = false;
+                out.push_back(entry);
+            }
+            continue;
+        }
         if (const auto* raster = layer.as<doc::RasterLayer>())
             out.push_back(rampEntry(layer, nameOf(layer, item), raster->style.ramp,
                                     raster->style.numbers, ""));

@@ -2,6 +2,7 @@
 
 #include "carto/grid_painter.h"
 #include "carto/name_labels.h"
+#include "carto/raster_painter.h"
 #include "carto/relief.h"
 #include "carto/vector_painter.h"
 
@@ -57,7 +58,7 @@ Result<QImage> MapRenderer::picture(const doc::Document& document,
                                     const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
                                     const Progress& progress, MapReport& report) {
     QImage image = emptyPicture(frame);
-    const auto drawn = doc::drawnLayers(layers);
+    const auto drawn = doc::drawnLayers(layers, frame.view.scale);
     QPainter painter(&image);
     if (const auto done = compose(painter, document, drawn, frame, progress, report); !done)
         return done.error();
@@ -68,7 +69,7 @@ Result<QImage> MapRenderer::picture(const doc::Document& document,
 Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document,
                                 const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
                                 const Progress& progress, MapReport& report) {
-    const auto drawn = doc::drawnLayers(layers);
+    const auto drawn = doc::drawnLayers(layers, frame.view.scale);
     std::size_t flat = 0;
     for (std::size_t i = 0; i < drawn.size(); ++i)
         if (!isVectorKind(*drawn[i].layer) || drawn[i].layer->blend != Blend::Normal) flat = i + 1;
@@ -108,6 +109,9 @@ Result<void> MapRenderer::compose(QPainter& painter, const doc::Document& docume
         const auto pictures = layerPictures(document, *one.layer, frame,
                                             progress.part(done / count, (done + 1) / count));
         ++done;
+        for (std::string& part : m_newDamage)
+            report.problems.push_back({one.layer->id, std::move(part)});
+        m_newDamage.clear();
         if (!pictures) {
             if (pictures.error().code == ErrorCode::Cancelled) return pictures.error();
             report.problems.push_back({one.layer->id, pictures.error().text()});
@@ -142,18 +146,23 @@ Result<MapRenderer::Pictures> MapRenderer::layerPictures(const doc::Document& do
     return pictures;
 }
 
-Result<std::shared_ptr<const Grid<float>>> MapRenderer::heights(const doc::SourceRef& source,
-                                                                const MapFrame& frame,
-                                                                const Progress& progress) {
-    if (const auto it = m_heights.find(source.id);
+Result<std::shared_ptr<const Grid<float>>> MapRenderer::cells(const doc::SourceRef& source,
+                                                              int band, Resampling resampling,
+                                                              const MapFrame& frame,
+                                                              const Progress& progress) {
+    const std::tuple key{source.id, band, resampling};
+    if (const auto it = m_heights.find(key);
         it != m_heights.end() && it->second.source == source && it->second.frame == frame)
         return it->second.heights;
-    const auto pyramid = m_data->raster(source);
+    const auto pyramid = m_data->raster(source, band);
     if (!pyramid) return pyramid.error();
-    auto cells = frameHeights(**pyramid, frame, Resampling::Cubic, progress);
-    if (!cells) return cells.error();
-    auto kept = std::make_shared<const Grid<float>>(*std::move(cells));
-    m_heights[source.id] = {source, frame, kept};
+    auto read = frameHeights(**pyramid, frame, resampling, progress);
+    if (!read) return read.error();
+    const auto damage = (*pyramid)->source().damage();
+    std::size_t& told = m_damageTold[source.id];
+    for (; told < damage.size(); ++told) m_newDamage.push_back(damage[told]);
+    auto kept = std::make_shared<const Grid<float>>(*std::move(read));
+    m_heights[key] = {source, frame, kept};
     return kept;
 }
 
@@ -204,29 +213,75 @@ Result<MapRenderer::Pictures> MapRenderer::drawLayer(const doc::Layer& layer,
             return done.error();
         return out;
     }
-    const auto cells = heights(source, frame, progress);
-    if (!cells) return cells.error();
-    const double metres = metresPerHeight(source);
     if (const auto* raster = layer.as<doc::RasterLayer>())
-        out.base = tinted(**cells, raster->style.ramp, 1);
+        return drawRaster(raster->style, source, frame, progress);
+    const auto read = cells(source, 0, Resampling::Cubic, frame, progress);
+    if (!read) return read.error();
+    const Grid<float>& heights = **read;
+    const double metres = metresPerHeight(source);
     if (const auto* tint = layer.as<doc::HeightTint>())
-        out.base = tinted(**cells, tint->style.ramp, metres);
+        out.base = tinted(heights, tint->style.ramp, metres);
     if (const auto* steep = layer.as<doc::Steepness>()) {
-        auto image = steepnessPicture(**cells, frame, steep->style, metres, progress.stop);
+        auto image = steepnessPicture(heights, frame, steep->style, metres, progress.stop);
         if (!image) return image.error();
         out.base = *std::move(image);
     }
     if (const auto* shade = layer.as<doc::Hillshade>()) {
+        Grid<float> reached;
+        if (shade->style.hasShadows) {
+            const auto pyramid = m_data->raster(source);
+            if (!pyramid) return pyramid.error();
+            auto share = lightShares(**pyramid, frame, heights, shade->style, metres, progress);
+            if (!share) return share.error();
+            reached = *std::move(share);
+        }
         if (layer.blend == Blend::Multiply) {
-            auto images = shadePictures(**cells, frame, shade->style, metres, progress.stop);
+            auto images =
+                shadePictures(heights, frame, shade->style, metres, reached, progress.stop);
             if (!images) return images.error();
             out = {std::move(images->shade), std::move(images->light)};
         } else {
-            auto image = plainShade(**cells, frame, shade->style, metres, progress.stop);
+            auto image = plainShade(heights, frame, shade->style, metres, reached, progress.stop);
             if (!image) return image.error();
             out.base = *std::move(image);
         }
     }
+    return out;
+}
+
+Result<MapRenderer::Pictures> MapRenderer::drawRaster(const doc::RasterStyle& style,
+                                                      const doc::SourceRef& source,
+                                                      const MapFrame& frame,
+                                                      const Progress& progress) {
+    Pictures out;
+    if (!style.image) {
+        const bool isClassed = !style.classes.empty();
+        const auto read =
+            cells(source, style.band, isClassed ? Resampling::Nearest : Resampling::Cubic, frame,
+                  progress);
+        if (!read) return read.error();
+        out.base = isClassed ? classPicture(**read, style.classes) : tinted(**read, style.ramp, 1);
+        return out;
+    }
+    std::array<Grid<float>, 3> channels;
+    for (std::size_t i = 0; i < 3; ++i) {
+        const double from = static_cast<double>(i) / 3;
+        const auto read = cells(source, style.image->bands[i], Resampling::Bilinear, frame,
+                                progress.part(from, from + 1.0 / 3));
+        if (!read) return read.error();
+        channels[i] = **read;
+    }
+    const auto pyramid = m_data->raster(source);
+    if (!pyramid) return pyramid.error();
+    const auto& bands = (*pyramid)->source().info().bands;
+    Grid<float> alpha;
+    for (std::size_t i = 0; i < bands.size(); ++i) {
+        if (bands[i].role != BandRole::Alpha) continue;
+        const auto read = cells(source, static_cast<int>(i), Resampling::Bilinear, frame, progress);
+        if (!read) return read.error();
+        alpha = **read;
+    }
+    out.base = imagePicture(channels, alpha, *style.image);
     return out;
 }
 

@@ -3,6 +3,7 @@
 #include <QPainter>
 #include <map>
 #include <mutex>
+#include <tuple>
 
 #include "carto/contour_painter.h"
 #include "carto/drawing_data.h"
@@ -66,8 +67,11 @@ private:
     Result<void> paintVectors(QPainter& painter, const doc::Layer& layer,
                               const doc::SourceRef& source, const MapFrame& frame,
                               const Progress& progress);
-    Result<std::shared_ptr<const Grid<float>>>
-    heights(const doc::SourceRef& source, const MapFrame& frame, const Progress& progress);
+    Result<Pictures> drawRaster(const doc::RasterStyle& style, const doc::SourceRef& source,
+                                const MapFrame& frame, const Progress& progress);
+    Result<std::shared_ptr<const Grid<float>>> cells(const doc::SourceRef& source, int band,
+                                                     Resampling resampling, const MapFrame& frame,
+                                                     const Progress& progress);
     Result<std::shared_ptr<const ContourDrawing>> contours(const doc::Layer& layer,
                                                            const doc::SourceRef& source,
                                                            const MapFrame& frame,
@@ -81,7 +85,10 @@ private:
 
     std::shared_ptr<const DrawingData> m_data;
     std::map<doc::Id, Kept> m_kept;
-    std::map<doc::Id, KeptHeights> m_heights;
+    std::map<doc::Id, std::size_t> m_damageTold;  ///< parts of a source told so far
+    std::vector<std::string> m_newDamage;         ///< met since the last report
+    /// By source, band and resampling.
+    std::map<std::tuple<doc::Id, int, Resampling>, KeptHeights> m_heights;
     std::map<doc::Id, KeptContours> m_contours;
 };
 

@@ -2,7 +2,7 @@
 
 #include "core/base/parallel.h"
 #include "core/crs/transformation.h"
-#include "core/terrain/hillshade.h"
+#include "core/terrain/cast_shadows.h"
 
 namespace ledge::carto {
 namespace {
@@ -25,7 +25,7 @@ QRgb premultiplied(Colour c, float share) {
 // picture is turned by the view's rotation.
 Result<Grid<float>> illumination(const Grid<float>& heights, const MapFrame& frame,
                                  const doc::HillshadeStyle& style, double metresPerHeight,
-                                 const std::stop_token& stop) {
+                                 const Grid<float>& reached, const std::stop_token& stop) {
     const std::size_t rows = heights.rows() - 2, cols = heights.cols() - 2;
     auto lights = style.lights;
     for (terrain::Light& light : lights) light.azimuth += frame.view.rotation;
@@ -41,6 +41,8 @@ Result<Grid<float>> illumination(const Grid<float>& heights, const MapFrame& fra
             failed = true;
     });
     if (failed) return cancelled("hillshade");
+    if (!reached.isEmpty())
+        for (std::size_t i = 0; i < out.cells().size(); ++i) out.cells()[i] *= reached.cells()[i];
     return out;
 }
 }  // namespace
@@ -50,6 +52,46 @@ Result<Grid<float>> frameHeights(const Pyramid& pyramid, const MapFrame& frame,
     const auto way = crs::Transformation::between(pyramid.source().info().crs, frame.crs);
     if (!way) return way.error();
     return warped(pyramid, *way, frame.grid(1), resampling, progress);
+}
+
+Result<Grid<float>> lightShares(const Pyramid& pyramid, const MapFrame& frame,
+                                const Grid<float>& heights, const doc::HillshadeStyle& style,
+                                double metresPerHeight, const Progress& progress) {
+    constexpr std::size_t kWidestRim = 400;  // pixels
+    const auto cells = pixelSizes(frame);
+    const double factor = metresPerHeight * style.heightScale.value_or(1.0);
+    float low = std::numeric_limits<float>::infinity(), high = -low;
+    for (const float v : heights.cells()) low = v < low ? v : low, high = v > high ? v : high;
+    Grid<float> out(heights.rows() - 2, heights.cols() - 2, 1);
+    if (!(high > low)) return out;
+    auto lights = style.lights;
+    std::size_t rim = 1;
+    for (terrain::Light& light : lights) {
+        light.azimuth += frame.view.rotation;
+        rim = std::max(rim, terrain::shadowReach(light, static_cast<double>(high - low) * factor,
+                                                 cells[cells.size() / 2]));
+    }
+    rim = std::min(rim, kWidestRim);
+    const auto way = crs::Transformation::between(pyramid.source().info().crs, frame.crs);
+    if (!way) return way.error();
+    const auto wide =
+        warped(pyramid, *way, frame.grid(static_cast<int>(rim)), Resampling::Bilinear, progress);
+    if (!wide) return wide.error();
+    std::fill(out.cells().begin(), out.cells().end(), 0.0F);
+    std::atomic<bool> failed{false};
+    const float share = 1.0F / static_cast<float>(lights.size());
+    for (const terrain::Light& light : lights)
+        parallelRanges(out.rows(), kRows, [&](std::size_t begin, std::size_t end) {
+            Grid<float> lit(end - begin, out.cols());
+            if (!terrain::castShadows(wide->view(), rim + begin, rim,
+                                      std::span(cells).subspan(begin, end - begin), factor, light,
+                                      lit.view(), progress.stop))
+                failed = true;
+            for (std::size_t r = begin; r < end; ++r)
+                for (std::size_t c = 0; c < out.cols(); ++c) out(r, c) += share * lit(r - begin, c);
+        });
+    if (failed) return cancelled("cast shadows");
+    return out;
 }
 
 std::vector<CellSize> pixelSizes(const MapFrame& frame) {
@@ -70,8 +112,8 @@ std::vector<CellSize> pixelSizes(const MapFrame& frame) {
 
 Result<ShadePictures> shadePictures(const Grid<float>& heights, const MapFrame& frame,
                                     const doc::HillshadeStyle& style, double metresPerHeight,
-                                    const std::stop_token& stop) {
-    const auto lit = illumination(heights, frame, style, metresPerHeight, stop);
+                                    const Grid<float>& reached, const std::stop_token& stop) {
+    const auto lit = illumination(heights, frame, style, metresPerHeight, reached, stop);
     if (!lit) return lit.error();
     ShadePictures out{blank(lit->rows(), lit->cols()), blank(lit->rows(), lit->cols())};
     const double altitude = style.lights.front().altitude * crs::kRadiansPerDegree;
@@ -103,8 +145,8 @@ Result<ShadePictures> shadePictures(const Grid<float>& heights, const MapFrame& 
 
 Result<QImage> plainShade(const Grid<float>& heights, const MapFrame& frame,
                           const doc::HillshadeStyle& style, double metresPerHeight,
-                          const std::stop_token& stop) {
-    const auto lit = illumination(heights, frame, style, metresPerHeight, stop);
+                          const Grid<float>& reached, const std::stop_token& stop) {
+    const auto lit = illumination(heights, frame, style, metresPerHeight, reached, stop);
     if (!lit) return lit.error();
     QImage out = blank(lit->rows(), lit->cols());
     const Ramp grey{{{0, style.shade}, {0.7, {0xC9, 0xC9, 0xD2}}, {1, {0xFB, 0xFA, 0xF6}}}};

@@ -27,6 +27,21 @@ Grid<float> hills(int rows, int cols, double low, double high) {
     return out;
 }
 
+// Patches of the first classes as a small map would show them.
+QImage classSwatch(const std::vector<doc::RasterClass>& classes, QSize px) {
+    QImage out(px, QImage::Format_ARGB32_Premultiplied);
+    const auto field = hills(px.height(), px.width(), 0, 1);
+    const std::size_t count = std::min<std::size_t>(classes.size(), 6);
+    for (int y = 0; y < px.height(); ++y)
+        for (int x = 0; x < px.width(); ++x) {
+            const float v = field(static_cast<std::size_t>(y), static_cast<std::size_t>(x));
+            const auto at =
+                std::min(count - 1, static_cast<std::size_t>(v * static_cast<float>(count)));
+            out.setPixelColor(x, y, qt(classes[at].colour));
+        }
+    return out;
+}
+
 QImage reliefSwatch(const doc::Layer& layer, QSize px) {
     MapFrame frame;
     frame.widthPx = px.width(), frame.heightPx = px.height();
@@ -37,12 +52,21 @@ QImage reliefSwatch(const doc::Layer& layer, QSize px) {
     if (const auto* shade = layer.as<doc::Hillshade>()) {
         auto plain = shade->style;
         plain.heightScale.reset();
-        return plainShade(cells, frame, plain, 1, {}).value_or(QImage());
+        return plainShade(cells, frame, plain, 1, {}, {}).value_or(QImage());
     }
     if (const auto* tint = layer.as<doc::HeightTint>())
         return tinted(hills(px.height() + 2, px.width() + 2, tint->style.ramp.low() * 0.6,
                             tint->style.ramp.high()),
                       tint->style.ramp, 1);
+    if (const auto* raster = layer.as<doc::RasterLayer>(); raster && raster->style.image)
+        return tinted(cells,
+                      Ramp{{{0, {0x2C, 0x4A, 0x5E}},
+                            {0.3 * steep, {0x5B, 0x73, 0x4C}},
+                            {0.6 * steep, {0x96, 0x8B, 0x68}},
+                            {steep, {0xDD, 0xD6, 0xC8}}}},
+                      1);
+    if (const auto* raster = layer.as<doc::RasterLayer>(); raster && !raster->style.classes.empty())
+        return classSwatch(raster->style.classes, px);
     if (const auto* raster = layer.as<doc::RasterLayer>())
         return tinted(hills(px.height() + 2, px.width() + 2, raster->style.ramp.low(),
                             raster->style.ramp.high()),

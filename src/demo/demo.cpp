@@ -4,6 +4,7 @@
 #include "core/raster/warp.h"
 #include "demo/demo_project.h"
 #include "demo/features.h"
+#include "demo/imagery.h"
 #include "io/registry.h"
 #include "session/project_store.h"
 
@@ -74,6 +75,15 @@ Result<fs::path> writeDemo(const fs::path& folder, const Options& options,
         !done)
         return done.error();
 
+    const RasterPtr cover = landCover(*terrain);
+    const RasterPtr aerial = aerialPicture(*terrain, *cover);
+    for (const auto& [raster, name] :
+         {std::pair{cover, "land_cover.tif"}, std::pair{aerial, "aerial_summer.tif"}})
+        if (const auto done =
+                io::writeRaster(*raster, folder / name, {io::Compression::Deflate, true}, {});
+            !done)
+            return done.error();
+
     const fs::path base = folder / "base.gpkg";
     fs::remove(base, code);
     for (const FeatureTable* table :
@@ -90,7 +100,7 @@ Result<fs::path> writeDemo(const fs::path& folder, const Options& options,
     if (const auto done = writeIn(features->crofts, 3034, folder / "crofts.shp"); !done)
         return done.error();
 
-    const doc::Document project = demoProject(folder, *features, *terrain);
+    const doc::Document project = demoProject(folder, *features, *terrain, *cover);
     const fs::path path = folder / "skerravoe.ledge";
     if (const auto done = session::saveProject(project, path); !done) return done.error();
     progress.at(1);

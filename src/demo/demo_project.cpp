@@ -1,5 +1,6 @@
 #include "demo/demo_project.h"
 
+#include "demo/imagery.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
 #include "session/new_layers.h"
@@ -65,9 +66,22 @@ Id addRelief(ProjectBuilder& b, Id dem, const Terrain& terrain) {
     const Id tintId = b.put("Height tint", dem, tint, 1, Blend::Normal, group);
     Hillshade shade;
     shade.style.lights = {{315, 40}};
+    shade.style.kept = {{315, 40}, {270, 40}, {45, 40}};
     b.put("Light 315/40", dem, shade, 0.58, Blend::Multiply, group);
     b.put("Steepness tint", dem, Steepness{}, 0.35, Blend::Multiply, group);
     return tintId;
+}
+
+void addImagery(ProjectBuilder& b, const RasterSource& cover) {
+    RasterLayer aerial;
+    aerial.style.image = ImageStyle{};
+    aerial.style.image->limits = {{{10, 185}, {20, 185}, {15, 185}}};
+    b.dark(b.put("Aerial picture", b.source("Aerial picture", "aerial_summer.tif"), aerial));
+    RasterLayer classes;
+    classes.style.classes = session::classesOf(cover);
+    for (RasterClass& one : classes.style.classes)
+        one.name = landCoverNames()[static_cast<std::size_t>(one.value) - 1];
+    b.dark(b.put("Land cover", b.source("Land cover", "land_cover.tif"), classes));
 }
 
 void addSheets(ProjectBuilder& b, const MapView& whole, const MapView& glen, Id coast, Id tint) {
@@ -97,8 +111,8 @@ void addSheets(ProjectBuilder& b, const MapView& whole, const MapView& glen, Id 
 }
 }  // namespace
 
-Document demoProject(const std::filesystem::path& folder, const Features& f,
-                     const Terrain& terrain) {
+Document demoProject(const std::filesystem::path& folder, const Features& f, const Terrain& terrain,
+                     const RasterSource& cover) {
     ProjectBuilder b(folder);
     const Id old = b.source("Old survey grid", "old_survey.asc");
     b.document = withSource(std::move(b.document), old,
@@ -108,6 +122,7 @@ Document demoProject(const std::filesystem::path& folder, const Features& f,
     b.dark(b.put("Old survey grid", old, oldTint));
 
     const Id dem = b.source("Island DEM", "island_dem.tif");
+    addImagery(b, cover);
     const Id tintId = addRelief(b, dem, terrain);
 
     VectorLayer districts = styled(f.districts, "Districts");
@@ -203,6 +218,12 @@ Document demoProject(const std::filesystem::path& folder, const Features& f,
     const MapView glen{summitAt + Point{600, -1500}, 40000, 0};
     b.document = saveView(std::move(b.document), "Whole island", whole).first;
     b.document = saveView(std::move(b.document), "High glen", glen).first;
+    SavedProfile ridge;
+    ridge.name = "Across the summit";
+    ridge.crs = b.document.mapCrs;
+    ridge.line = {summitAt + Point{-3600, -2400}, summitAt, summitAt + Point{4200, 1500}};
+    ridge.sources = {dem};
+    b.document = saveProfile(std::move(b.document), ridge).first;
     b.document.lastView = whole;
     MapView sheetView = whole;
     sheetView.scale = 125000;

@@ -25,13 +25,14 @@ const Layer* findLayer(const std::vector<LayerPtr>& layers, Id id) {
     return nullptr;
 }
 
-void collectDrawn(const std::vector<LayerPtr>& layers, double opacity,
+void collectDrawn(const std::vector<LayerPtr>& layers, double opacity, double scale,
                   std::vector<DrawnLayer>& out) {
     for (auto it = layers.rbegin(); it != layers.rend(); ++it) {
         const Layer& layer = **it;
         if (!layer.isVisible || layer.opacity <= 0) continue;
+        if (scale > 0 && !layer.showsAt(scale)) continue;
         if (const auto* group = layer.as<Group>())
-            collectDrawn(group->children, opacity * layer.opacity, out);
+            collectDrawn(group->children, opacity * layer.opacity, scale, out);
         else
             out.push_back({*it, opacity * layer.opacity});
     }
@@ -51,13 +52,15 @@ bool MapPanel::operator==(const MapPanel& o) const {
 
 bool Document::operator==(const Document& o) const {
     return name == o.name && mapCrs == o.mapCrs && sources == o.sources &&
-           sameLayers(layers, o.layers) && views == o.views && sheets == o.sheets &&
-           customCrs == o.customCrs && display == o.display;
+           sameLayers(layers, o.layers) && views == o.views && profiles == o.profiles &&
+           sheets == o.sheets && customCrs == o.customCrs && display == o.display &&
+           lightPrefix == o.lightPrefix;
 }
 
 const SourceRef* Document::source(Id id) const { return withId(sources, id); }
 const SavedView* Document::view(Id id) const { return withId(views, id); }
 const Sheet* Document::sheet(Id id) const { return withId(sheets, id); }
+const SavedProfile* Document::profile(Id id) const { return withId(profiles, id); }
 const Layer* Document::layer(Id id) const { return findLayer(layers, id); }
 
 const SheetItem* Sheet::item(Id itemId) const { return withId(items, itemId); }
@@ -82,9 +85,9 @@ std::string itemKind(const SheetItem& item) {
     return kNames[item.content.index()];
 }
 
-std::vector<DrawnLayer> drawnLayers(const std::vector<LayerPtr>& layers) {
+std::vector<DrawnLayer> drawnLayers(const std::vector<LayerPtr>& layers, double scale) {
     std::vector<DrawnLayer> out;
-    collectDrawn(layers, 1, out);
+    collectDrawn(layers, 1, scale, out);
     return out;
 }
 

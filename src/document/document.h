@@ -80,9 +80,15 @@ struct Layer {
     double opacity = 1;
     Blend blend = Blend::Normal;
     Id source = 0;  ///< 0 for groups and grid lines
+    /// Scale denominators between which the layer shows; 0: no limit on that side.
+    double widestScale = 0, closestScale = 0;
     LayerContent content;
     bool operator==(const Layer&) const = default;
 
+    bool showsAt(double scale) const {
+        return (widestScale <= 0 || scale <= widestScale * (1 + 1e-9)) &&
+               (closestScale <= 0 || scale >= closestScale * (1 - 1e-9));
+    }
     bool isGroup() const { return std::holds_alternative<Group>(content); }
     bool readsHeights() const { return content.index() >= 3 && content.index() <= 6; }
     template <typename T>
@@ -116,6 +122,16 @@ struct SavedView {
     bool operator==(const SavedView&) const = default;
 };
 
+/// A profile on the ledge: where it runs and whose heights it shows.
+struct SavedProfile {
+    Id id = 0;
+    std::string name;
+    std::string crs;  ///< of the line: EPSG:n, WKT, or empty
+    std::vector<Point> line;
+    std::vector<Id> sources;  ///< rasters, in the order of the chart
+    bool operator==(const SavedProfile&) const = default;
+};
+
 /// A CRS of the user's own, made from a method and its parameters.
 struct CustomCrs {
     std::string name;
@@ -137,27 +153,31 @@ struct Document {
     std::vector<SourceRef> sources;
     std::vector<LayerPtr> layers;  ///< top first
     std::vector<SavedView> views;
+    std::vector<SavedProfile> profiles;
     std::vector<Sheet> sheets;
     std::vector<CustomCrs> customCrs;
     Display display;
-    MapView lastView;  ///< where the map looked when the project was saved
+    std::string lightPrefix;  ///< before the names of lights
+    MapView lastView;         ///< where the map looked when the project was saved
     Id nextId = 1;
 
     const SourceRef* source(Id id) const;
     const SavedView* view(Id id) const;
     const Sheet* sheet(Id id) const;
+    const SavedProfile* profile(Id id) const;
     /// The layer anywhere in the tree; null when there is none.
     const Layer* layer(Id id) const;
     bool operator==(const Document&) const;
 };
 using DocumentPtr = std::shared_ptr<const Document>;
 
-/// Layers that draw, bottom first, with what their groups do to them folded in.
+/// Layers that draw, bottom first, with what their groups do to them folded in. `scale` over 0
+/// leaves out those that do not show at it.
 struct DrawnLayer {
     LayerPtr layer;
     double opacity = 1;
 };
-std::vector<DrawnLayer> drawnLayers(const std::vector<LayerPtr>& layers);
+std::vector<DrawnLayer> drawnLayers(const std::vector<LayerPtr>& layers, double scale = 0);
 
 /// Every layer of the tree, groups before their children, top first.
 std::vector<LayerPtr> allLayers(const std::vector<LayerPtr>& layers);

@@ -1,4 +1,5 @@
 #pragma once
+#include <array>
 #include <map>
 #include <optional>
 #include <string>
@@ -7,6 +8,7 @@
 #include "core/base/colour.h"
 #include "core/base/numbers.h"
 #include "core/symbol/ramp.h"
+#include "core/symbol/stretch.h"
 #include "core/terrain/contours.h"
 #include "core/terrain/hillshade.h"
 
@@ -61,8 +63,35 @@ struct LabelStyle {
     bool operator==(const LabelStyle&) const = default;
 };
 
-/// One band in colours.
+/// Three bands as red, green and blue.
+struct ImageStyle {
+    std::array<int, 3> bands{0, 1, 2};  ///< from 0
+    Stretch stretch = Stretch::Trimmed;
+    double trimPercent = 2;
+    double spreadDeviations = 2;
+    bool isOfView = false;  ///< limits from what is in view, else `limits`
+    std::array<StretchLimits, 3> limits;
+    double gamma = 1;
+    double amount() const { return stretch == Stretch::Spread ? spreadDeviations : trimPercent; }
+    bool operator==(const ImageStyle&) const = default;
+};
+
+/// One class of a raster of classes.
+struct RasterClass {
+    double value = 0;
+    std::string name;
+    Colour colour;
+    bool isShown = true;
+    std::int64_t count = 0;  ///< cells, from every cell when the layer was made
+    bool operator==(const RasterClass&) const = default;
+};
+
+/// A picture of three bands, classes, or one band in the colours of a ramp: the first of these that
+/// there is.
 struct RasterStyle {
+    std::optional<ImageStyle> image;
+    std::vector<RasterClass> classes;
+    int band = 0;  ///< of classes and ramp, from 0
     Ramp ramp;
     std::string family = "stone";
     NumberFormat numbers;
@@ -78,6 +107,8 @@ struct HillshadeStyle {
     terrain::GradientMethod gradient = terrain::GradientMethod::Horn;
     Colour shade{0x2E, 0x2A, 0x4A};
     Colour highlight{0xFF, 0xF4, 0xD8};
+    bool hasShadows = false;           ///< cast over the terrain
+    std::vector<terrain::Light> kept;  ///< lights kept aside for comparing
     bool operator==(const HillshadeStyle&) const = default;
 };
 
@@ -99,6 +130,7 @@ struct SteepnessStyle {
 struct ContourStyle {
     terrain::ContourLevels levels;
     int indexEvery = 5;
+    int smoothing = 0;  ///< 0: straight from cell to cell; else steps to a cell of the surface
     Colour land{0x7A, 0x55, 0x30};
     Colour water{0x3B, 0x74, 0x9C};
     double lineMm = 0.13, indexMm = 0.30;

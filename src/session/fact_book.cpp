@@ -2,6 +2,7 @@
 
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
+#include "session/new_layers.h"
 
 namespace ledge::session {
 namespace {
@@ -31,6 +32,8 @@ SourceFacts readFacts(const SourceCache& sources, const doc::SourceRef& source) 
             formatNumber(double(info.width)) + " × " + formatNumber(double(info.height)) + " cells";
         out.definition = info.crs;
         out.extent = info.extent();
+        out.bands = info.bands;
+        out.cellSquareMetres = cellSquareMetres(info);
         out.format = info.format + ", " + std::to_string(info.bands.size()) +
                      (info.bands.size() == 1 ? " band of " : " bands of ") +
                      cellTypeName(info.bands.front().type);

@@ -16,6 +16,8 @@ struct SourceFacts {
     std::string format;
     Box extent;  ///< in its own CRS
     std::vector<Field> fields;
+    std::vector<BandInfo> bands;  ///< of a raster
+    double cellSquareMetres = 0;  ///< ground area of a raster's cell; 0 unknown
     std::vector<std::string> notes;
     std::string problem;                ///< why it cannot be read
     std::optional<CrsConcern> concern;  ///< what is doubtful about its CRS

@@ -1,9 +1,12 @@
 #include "session/new_layers.h"
 
 #include <array>
+#include <functional>
 
 #include "core/base/numbers.h"
+#include "core/crs/transformation.h"
 #include "core/crs/wkt.h"
+#include "core/raster/counts.h"
 #include "core/terrain/slope.h"
 #include "document/edits/layer_edits.h"
 
@@ -79,9 +82,53 @@ double outward(double value, double span, bool up) {
     return (up ? std::ceil(value / step) : std::floor(value / step)) * step;
 }
 
-doc::Layer rasterLayer(const std::string& name, const Pyramid& pyramid) {
+using NthBand = std::function<Result<std::shared_ptr<const Pyramid>>(int)>;
+
+// Values of a reduced copy, for first limits.
+std::vector<float> roughValues(const Pyramid& pyramid) {
+    const int level = pyramid.levelOf(512);
+    const auto cells = pyramid.read(level, {0, 0, pyramid.cols(level), pyramid.rows(level)});
+    if (!cells) return {};
+    return {cells->cells().begin(), cells->cells().end()};
+}
+
+// Which bands are red, green and blue: those that say so, else the first three.
+std::array<int, 3> colourBands(const RasterInfo& info) {
+    std::array<int, 3> out{0, 1, 2};
+    for (std::size_t i = 0; i < info.bands.size(); ++i) {
+        if (info.bands[i].role == BandRole::Red) out[0] = static_cast<int>(i);
+        if (info.bands[i].role == BandRole::Green) out[1] = static_cast<int>(i);
+        if (info.bands[i].role == BandRole::Blue) out[2] = static_cast<int>(i);
+    }
+    return out;
+}
+
+doc::Layer rasterLayer(const std::string& name, const Pyramid& pyramid, const NthBand& bandOf) {
     doc::Layer layer;
     layer.name = name;
+    const RasterInfo& info = pyramid.source().info();
+    if (info.bands.size() >= 3) {
+        doc::RasterLayer raster;
+        doc::ImageStyle image;
+        image.bands = colourBands(info);
+        for (std::size_t i = 0; i < 3; ++i) {
+            const auto band = bandOf(image.bands[i]);
+            if (band)
+                image.limits[i] = stretchLimits(roughValues(**band), image.stretch, image.amount());
+        }
+        raster.style.image = image;
+        layer.content = raster;
+        return layer;
+    }
+    const bool maybeClasses = info.bands.size() == 1 && (info.bands[0].type == CellType::UInt8 ||
+                                                         !info.bands[0].palette.empty());
+    if (auto classes = maybeClasses ? classesOf(pyramid.source()) : std::vector<doc::RasterClass>{};
+        !classes.empty()) {
+        doc::RasterLayer raster;
+        raster.style.classes = std::move(classes);
+        layer.content = raster;
+        return layer;
+    }
     const auto [low, high] = roughRange(pyramid);
     const double span = std::max(1e-6, high - low);
     if (looksLikeHeights(pyramid.source().info())) {
@@ -107,14 +154,67 @@ doc::Layer sourced(std::string name, doc::Id source, doc::LayerContent content) 
 }
 }  // namespace
 
+std::vector<doc::RasterClass> classesOf(const RasterSource& raster, int at) {
+    constexpr std::size_t kMostUnnamed = 40, kMost = 4096;
+    constexpr std::int64_t kMostCells = 60'000'000;
+    const RasterInfo& info = raster.info();
+    const BandInfo& band = info.bands[static_cast<std::size_t>(at)];
+    const bool isPalette = !band.palette.empty();
+    if (!isPalette && isFloating(band.type)) return {};
+    std::vector<doc::RasterClass> out;
+    if (info.width * info.height > kMostCells) {
+        for (std::size_t i = 0; i < band.palette.size(); ++i)
+            out.push_back({static_cast<double>(i), "Class " + std::to_string(i), band.palette[i]});
+        return out;
+    }
+    const auto counts = valueCounts(raster, at, isPalette ? kMost : kMostUnnamed);
+    if (!counts) return {};
+    for (const auto& [value, count] : *counts) {
+        const auto place = static_cast<std::size_t>(std::max(0.0, value));
+        const Colour colour = isPalette && place < band.palette.size() ? band.palette[place]
+                                                                       : categoryColour(out.size());
+        out.push_back({value, "Class " + formatNumber(value), colour, true, count});
+    }
+    return out;
+}
+
 std::string crsText(const crs::CrsPtr& crs) {
     if (!crs) return "";
     return crs->code != 0 ? "EPSG:" + std::to_string(crs->code) : crs::toWkt(*crs);
 }
 
-std::string lightName(const terrain::Light& light) {
-    return "Light " + formatNumber(light.azimuth, {0, false}) + "/" +
-           formatNumber(light.altitude, {0, false});
+std::array<StretchLimits, 3> wholeLimits(const doc::ImageStyle& style, const doc::SourceRef& source,
+                                         const SourceCache& cache) {
+    auto out = style.limits;
+    for (std::size_t i = 0; i < out.size(); ++i)
+        if (const auto band = cache.raster(source, style.bands[i]))
+            out[i] = stretchLimits(roughValues(**band), style.stretch, style.amount());
+    return out;
+}
+
+double cellSquareMetres(const RasterInfo& info) {
+    if (!info.crs) return 0;
+    const Point ground = crs::groundUnits(info.crs, info.extent().centre());
+    return std::abs(info.toWorld.determinant()) * ground.x * ground.y;
+}
+
+terrain::Light lightAcross(std::span<const Point> line, const terrain::Light& now) {
+    if (line.size() < 2) return now;
+    const Point along = line.back() - line.front();
+    if (along.x == 0 && along.y == 0) return now;
+    const double bearing = std::atan2(along.x, along.y) / crs::kRadiansPerDegree;
+    const auto turned = [](double degrees) { return std::fmod(degrees + 720, 360.0); };
+    const auto awayFromNorthWest = [](double degrees) {
+        const double away = std::abs(degrees - 315);
+        return std::min(away, 360 - away);
+    };
+    const double one = turned(std::round(bearing + 90)), other = turned(one + 180);
+    return {awayFromNorthWest(one) < awayFromNorthWest(other) ? one : other, now.altitude};
+}
+
+std::string lightName(const terrain::Light& light, const std::string& prefix) {
+    return (prefix.empty() ? "Light" : prefix) + " " + formatNumber(light.azimuth, {0, false}) +
+           "/" + formatNumber(light.altitude, {0, false});
 }
 
 bool looksLikeHeights(const RasterInfo& info) {
@@ -184,7 +284,11 @@ Result<std::vector<NewLayers>> newLayersFor(const std::filesystem::path& path, S
     if (std::holds_alternative<RasterPtr>(*opened)) {
         const auto pyramid = cache.raster(source);
         if (!pyramid) return pyramid.error();
-        out.push_back({source, {rasterLayer(source.name, **pyramid)}});
+        const BandInfo& band = (*pyramid)->source().info().bands.front();
+        if (band.unit == "foot") source.heightUnit = doc::HeightUnit::Foot;
+        out.push_back({source, {rasterLayer(source.name, **pyramid, [&](int n) {
+                           return cache.raster(source, n);
+                       })}});
         return out;
     }
     const auto& features = std::get<FeatureSourcePtr>(*opened);

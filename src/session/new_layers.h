@@ -1,4 +1,6 @@
 #pragma once
+#include <array>
+
 #include "session/source_cache.h"
 
 namespace ledge::session {
@@ -33,8 +35,19 @@ std::pair<doc::Document, doc::Id> withRelief(doc::Document document, doc::Id sou
 /// Contours of a DEM at the interval that suits a scale.
 std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Id source,
                                                const SourceCache& cache, double scale);
-/// Name of a hillshade after its light: "Light 315/45".
-std::string lightName(const terrain::Light& light);
+/// Name of a hillshade after its light: "Light 315/45", or with a project's own word before.
+std::string lightName(const terrain::Light& light, const std::string& prefix = {});
+/// The light square to a line drawn along a lineament (in the map's plane), from the side nearer to
+/// the north-west; the altitude stays.
+terrain::Light lightAcross(std::span<const Point> line, const terrain::Light& now);
+/// Classes of a band: of its palette, or of up to 40 whole numbers with colours of the series, each
+/// with its number of cells. None when it does not look like classes.
+std::vector<doc::RasterClass> classesOf(const RasterSource& raster, int band = 0);
+/// Limits of the bands of a picture for its stretch, from a reduced copy of the whole raster.
+std::array<StretchLimits, 3> wholeLimits(const doc::ImageStyle& style, const doc::SourceRef& source,
+                                         const SourceCache& cache);
+/// Ground area of a raster's cell at its middle, square metres; 0 without a CRS.
+double cellSquareMetres(const RasterInfo& info);
 
 /// Text of a CRS for the document: its code, else its WKT; empty when undeclared.
 std::string crsText(const crs::CrsPtr& crs);

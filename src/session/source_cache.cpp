@@ -20,11 +20,11 @@ Result<std::size_t> layerIndex(const FeatureSource& source, const std::string& n
 std::shared_ptr<SourceCache::Entry> SourceCache::entry(const doc::SourceRef& source) const {
     std::error_code code;
     const auto modified = fs::last_write_time(source.path, code);
-    const std::string key =
-        source.path.string() + "\n" + source.layer + "\n" + source.declaredCrs.value_or("\t") + "\n" +
-        (source.shiftGrid ? source.shiftGrid->path.string() + " " +
-                                std::to_string(source.shiftGrid->target)
-                          : std::string());
+    const std::string key = source.path.string() + "\n" + source.layer + "\n" +
+                            source.declaredCrs.value_or("\t") + "\n" +
+                            (source.shiftGrid ? source.shiftGrid->path.string() + " " +
+                                                    std::to_string(source.shiftGrid->target)
+                                              : std::string());
     const std::lock_guard lock(m_mutex);
     auto& slot = m_entries[key];
     if (!slot || slot->modified != modified) {
@@ -95,13 +95,22 @@ Error wrongKind(const doc::SourceRef& source, const char* wanted) {
 }
 }  // namespace
 
-Result<std::shared_ptr<const Pyramid>> SourceCache::raster(const doc::SourceRef& source) const {
+Result<std::shared_ptr<const Pyramid>> SourceCache::raster(const doc::SourceRef& source,
+                                                           int band) const {
     const auto e = entry(source);
     const std::lock_guard lock(e->mutex);
     fill(*e, source, {});
     if (e->error) return *e->error;
     if (!e->raster) return wrongKind(source, "raster");
-    return e->raster;
+    if (band == 0) return e->raster;
+    const auto count = e->raster->source().info().bands.size();
+    if (band < 0 || static_cast<std::size_t>(band) >= count)
+        return Error{ErrorCode::NotFound, source.name,
+                     "it has " + std::to_string(count) + " bands, not " + std::to_string(band + 1),
+                     "choose another band in the Style bench"};
+    auto& other = e->otherBands[band];
+    if (!other) other = std::make_shared<Pyramid>(e->raster->raster(), band);
+    return other;
 }
 
 Result<TablePtr> SourceCache::table(const doc::SourceRef& source, const Progress& progress) const {

@@ -11,7 +11,8 @@ namespace ledge::session {
 /// A file that changed on disk since it was opened is opened anew.
 class SourceCache final : public carto::DrawingData {
 public:
-    Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef& source) const override;
+    Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef& source,
+                                                  int band = 0) const override;
     Result<std::shared_ptr<const carto::MapFeatures>>
     features(const doc::SourceRef& source, const crs::CrsPtr& mapCrs) const override;
     /// The features in the source's own CRS (or the declared one).
@@ -31,6 +32,7 @@ private:
         std::filesystem::file_time_type modified;
         std::optional<Error> error;
         std::shared_ptr<const Pyramid> raster;
+        std::map<int, std::shared_ptr<const Pyramid>> otherBands;
         TablePtr table;
         std::vector<std::pair<crs::CrsPtr, std::shared_ptr<const carto::MapFeatures>>> projected;
         std::mutex mutex;  // guards the members above while they are filled

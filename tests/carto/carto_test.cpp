@@ -34,7 +34,7 @@ public:
              {std::string("square"), 5.0}});
         m_features = std::make_shared<MapFeatures>(table);
     }
-    Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef& s) const override {
+    Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef& s, int = 0) const override {
         ++reads;
         if (s.name == "broken") return Error{ErrorCode::BadFormat, "broken", "is damaged", ""};
         return m_pyramid;

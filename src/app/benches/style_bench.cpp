@@ -6,6 +6,7 @@
 #include "carto/swatch.h"
 #include "core/feature/summary.h"
 #include "document/edits/layer_edits.h"
+#include "session/new_layers.h"
 
 namespace ledge::app {
 namespace {
@@ -39,6 +40,15 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
     m_categories->setSpacing(2);
     vector->addWidget(m_categoryPart);
     add(m_vectorPart);
+    m_rasterKind = makeChoice(
+        tr("Drawn as"), {tr("Picture of three bands"), tr("Classes"), tr("One band in colours")});
+    m_rasterKind->setObjectName("rasterKind");
+    m_rasterPart = captioned(tr("Drawn as"), m_rasterKind);
+    add(m_rasterPart);
+    m_image = new ImageEditor;
+    add(m_image);
+    m_classTable = new ClassEditor;
+    add(m_classTable);
     add(m_ramp);
     m_numberPart = captioned(tr("Numbers in the legend"), m_decimals);
     add(m_numberPart);
@@ -57,6 +67,41 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
     heading(tr("On the map"));
     m_mixPart = captioned(tr("Blend mode"), m_blend);
     add(sideBySide({captioned(tr("Opacity"), m_opacity), m_mixPart}));
+    const auto scaleBox = [](const QString& name) {
+        auto* box = makeNumber(name, 0, 1e9, 0, {}, 5000);
+        box->setPrefix("1 : ");
+        box->setSpecialValueText(tr("no limit"));
+        return box;
+    };
+    m_widest = scaleBox(tr("Smallest scale at which it shows"));
+    m_closest = scaleBox(tr("Largest scale at which it shows"));
+    m_widest->setObjectName("widestScale");
+    add(sideBySide(
+        {captioned(tr("Not beyond"), m_widest), captioned(tr("Not closer"), m_closest)}));
+    connect(m_widest, &QDoubleSpinBox::valueChanged, this, [this](double v) {
+        this->workspace().editLayer(
+            tr("Scale range"), [v](doc::Layer& l) { l.widestScale = v; }, "widest");
+    });
+    connect(m_closest, &QDoubleSpinBox::valueChanged, this, [this](double v) {
+        this->workspace().editLayer(
+            tr("Scale range"), [v](doc::Layer& l) { l.closestScale = v; }, "closest");
+    });
+    connect(m_rasterKind, &QComboBox::activated, this, &StyleBench::setRasterKind);
+    connect(m_image, &ImageEditor::edited, this, [this](const doc::ImageStyle& style) {
+        this->workspace().editLayer(
+            tr("Picture"),
+            [style](doc::Layer& l) {
+                if (auto* r = l.as<doc::RasterLayer>()) r->style.image = style;
+            },
+            "image");
+    });
+    connect(m_image, &ImageEditor::limitsAsked, this, &StyleBench::setLimits);
+    connect(m_classTable, &ClassEditor::edited, this,
+            [this](const QString& label, const std::vector<doc::RasterClass>& classes) {
+                this->workspace().editLayer(label, [classes](doc::Layer& l) {
+                    if (auto* r = l.as<doc::RasterLayer>()) r->style.classes = classes;
+                });
+            });
 
     connect(m_classing, &QComboBox::activated, this,
             [this](int i) { setClassing(static_cast<doc::Classing>(i)); });
@@ -162,6 +207,70 @@ void StyleBench::setClassing(doc::Classing classing) {
                    refresh();
     }
     classify(classing, field);
+}
+
+// Limits of the whole raster are read beside; the style follows when they are there.
+void StyleBench::setLimits(const doc::ImageStyle& style) {
+    const auto* source = workspace().source();
+    if (!source) return;
+    auto limits = std::make_shared<std::array<StretchLimits, 3>>();
+    workspace().session().jobs().start(
+        tr("Reading limits of %1").arg(qtext(source->name)),
+        [style, source = *source, limits,
+         sources = workspace().session().sources()](const Progress& progress) -> Result<void> {
+            *limits = session::wholeLimits(style, source, *sources);
+            return progress.stopped() ? Result<void>(cancelled(source.name)) : Result<void>();
+        },
+        [this, style, limits, id = workspace().selectedLayer()](const Result<void>& done) {
+            if (!done) return;
+            auto next = doc::withLayer(workspace().document(), id, [&](doc::Layer& l) {
+                auto* raster = l.as<doc::RasterLayer>();
+                if (!raster) return;
+                raster->style.image = style;
+                raster->style.image->limits = *limits;
+            });
+            workspace().edit(tr("Picture"), std::move(next), "image");
+        });
+}
+
+void StyleBench::setRasterKind(int kind) {
+    const auto* layer = workspace().layer();
+    const auto* source = workspace().source();
+    const auto* raster = layer ? layer->as<doc::RasterLayer>() : nullptr;
+    if (!raster || !source) return;
+    if (kind == 0) return setLimits(raster->style.image.value_or(doc::ImageStyle{}));
+    const auto pyramid = workspace().session().sources()->raster(*source, raster->style.band);
+    if (!pyramid) return workspace().say(qtext(pyramid.error().text()), true), refresh();
+    if (kind == 1) {
+        auto classes = session::classesOf((*pyramid)->source(), raster->style.band);
+        if (classes.empty())
+            return workspace().say(tr("This band holds too many different values to be classes"),
+                                   true),
+                   refresh();
+        return workspace().editLayer(tr("Classes"), [&](doc::Layer& l) {
+            auto& style = l.as<doc::RasterLayer>()->style;
+            style.image.reset();
+            style.classes = classes;
+        });
+    }
+    const auto [low, high] = session::roughRange(**pyramid);
+    workspace().editLayer(tr("One band in colours"), [&, low = low, high = high](doc::Layer& l) {
+        auto& style = l.as<doc::RasterLayer>()->style;
+        style.image.reset();
+        style.classes.clear();
+        style.ramp = rampOf(style.family, low, high);
+    });
+}
+
+void StyleBench::refreshRaster(const doc::RasterLayer& raster, const doc::SourceRef& source) {
+    const auto* facts = m_facts.facts(source);
+    const int kind = raster.style.image ? 0 : raster.style.classes.empty() ? 2 : 1;
+    showChoice(m_rasterKind, kind);
+    m_image->setVisible(kind == 0 && facts);
+    m_classTable->setVisible(kind == 1);
+    m_ramp->setVisible(kind == 2);
+    if (kind == 0 && facts) m_image->show(*raster.style.image, facts->bands);
+    if (kind == 1) m_classTable->show(raster.style.classes, facts ? facts->cellSquareMetres : 0);
 }
 
 void StyleBench::setField(const QString& field) {
@@ -298,7 +407,11 @@ void StyleBench::refresh() {
     m_look->setVisible(vector);
     m_lookTitle->setVisible(vector);
     m_ramp->setVisible(hasRamp);
-    m_numberPart->setVisible(hasRamp && !steep);
+    m_rasterPart->setVisible(raster);
+    m_image->setVisible(false);
+    m_classTable->setVisible(false);
+    m_numberPart->setVisible(hasRamp && !steep &&
+                             !(raster && (raster->style.image || !raster->style.classes.empty())));
     m_contourPart->setVisible(contours);
     const auto* grid = layer ? layer->as<doc::GridLines>() : nullptr;
     m_grid->setVisible(grid);
@@ -306,6 +419,9 @@ void StyleBench::refresh() {
     if (!layer) return setTitle(tr("Style"), tr("Select a layer in the stack."));
     setTitle(qtext(layer->name), qtext(doc::layerKind(*layer)));
     showNumber(m_opacity, layer->opacity * 100);
+    showNumber(m_widest, layer->widestScale);
+    showNumber(m_closest, layer->closestScale);
+    if (raster && source) refreshRaster(*raster, *source);
     showChoice(m_blend, static_cast<int>(layer->blend));
     m_mixPart->setEnabled(!layer->isGroup());
     NumberFormat numbers;

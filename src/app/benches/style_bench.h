@@ -1,6 +1,8 @@
 #pragma once
 #include "app/benches/bench_page.h"
+#include "app/benches/class_editor.h"
 #include "app/benches/grid_editor.h"
+#include "app/benches/image_editor.h"
 #include "app/benches/look_editor.h"
 #include "app/benches/ramp_editor.h"
 #include "session/fact_book.h"
@@ -14,6 +16,9 @@ class StyleBench : public BenchPage {
 public:
     StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* parent = nullptr);
 
+    /// Shows the row of a class at a probed spot.
+    void pickClass(double value) { m_classTable->pick(value); }
+
 protected:
     void refresh() override;
 
@@ -21,6 +26,9 @@ private:
     void refreshVector(const doc::VectorLayer& vector, const doc::SourceRef& source);
     void refreshCategories(const doc::VectorLayer& vector);
     void setClassing(doc::Classing classing);
+    void setRasterKind(int kind);
+    void setLimits(const doc::ImageStyle& style);
+    void refreshRaster(const doc::RasterLayer& raster, const doc::SourceRef& source);
     void setField(const QString& field);
     void classify(doc::Classing classing, const std::string& field);
     void editStyle(const QString& label, const std::function<void(doc::VectorStyle&)>& f,
@@ -48,6 +56,12 @@ private:
     ColourButton* m_water;
     QWidget* m_contourPart;
     GridEditor* m_grid;
+    QComboBox* m_rasterKind;
+    QWidget* m_rasterPart;
+    ImageEditor* m_image;
+    ClassEditor* m_classTable;
+    QDoubleSpinBox* m_widest;
+    QDoubleSpinBox* m_closest;
 };
 
 }  // namespace ledge::app

@@ -121,7 +121,8 @@ void MapPane::paintEvent(QPaintEvent*) {
     if (!m_image.isNull()) paintPicture(painter, m_image, m_imageFrame);
     if (hasCurtain()) paintCurtain(painter);
     if (!m_flashed.isEmpty()) carto::paintOutline(painter, now, m_flashed);
-    if (m_workspace.tool() == Tool::Measure) m_measuring.paint(painter, now);
+    if (drawsPath(m_workspace.tool())) m_measuring.paint(painter, now);
+    paintProfileMarks(painter, now);
     if (m_workspace.document().layers.empty()) {
         painter.scale(ratio, ratio);
         painter.setPen(theme().muted);
@@ -290,7 +291,7 @@ void MapPane::mouseMoveEvent(QMouseEvent* event) {
     }
     if (hasCurtain() && event->buttons() & Qt::LeftButton)
         setCurtain(event->position().x() / width());
-    if (m_workspace.tool() == Tool::Measure && !m_isPanning) measureAt(event->pos(), false);
+    if (drawsPath(m_workspace.tool()) && !m_isPanning) measureAt(event->pos(), false);
     const QPointF px = event->position() * ratio;
     Q_EMIT hovered(frame().toMap()({px.x(), px.y()}));
 }
@@ -310,15 +311,47 @@ void MapPane::mouseReleaseEvent(QMouseEvent* event) {
         }
     }
     if (event->button() != Qt::LeftButton || moved || hasCurtain()) return;
-    if (m_workspace.tool() == Tool::Measure)
+    if (drawsPath(m_workspace.tool()))
         measureAt(event->pos(), true);
     else
         probeAt(event->pos());
 }
 
 void MapPane::mouseDoubleClickEvent(QMouseEvent* event) {
-    if (m_workspace.tool() == Tool::Measure) return m_measuring.finish();
+    if (drawsPath(m_workspace.tool())) return m_measuring.finish();
     QWidget::mouseDoubleClickEvent(event);
+}
+
+void MapPane::setProfileLine(std::vector<Point> line) {
+    m_profileLine = std::move(line);
+    update();
+}
+
+void MapPane::setProfileMark(Point at) {
+    m_profileMark = at;
+    update();
+}
+
+// The line of the profile in the drawer and the place its chart points at.
+void MapPane::paintProfileMarks(QPainter& painter, const carto::MapFrame& now) const {
+    const Affine toPx = now.toPixels();
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing);
+    if (m_profileLine.size() > 1 && !drawsPath(m_workspace.tool())) {
+        QPolygonF line;
+        for (const Point p : m_profileLine) line << carto::qt(toPx(p));
+        painter.setPen(QPen(Qt::white, 4 * now.pxPerMm / 4));
+        painter.drawPolyline(line);
+        painter.setPen(QPen(theme().indigo, 2 * now.pxPerMm / 4));
+        painter.drawPolyline(line);
+    }
+    if (m_profileMark.isFinite()) {
+        const double radius = 1.3 * now.pxPerMm;
+        painter.setPen(QPen(Qt::white, 0.5 * now.pxPerMm));
+        painter.setBrush(theme().lichen);
+        painter.drawEllipse(carto::qt(toPx(m_profileMark)), radius, radius);
+    }
+    painter.restore();
 }
 
 void MapPane::measureAt(QPoint position, bool isClick) {
@@ -382,16 +415,16 @@ void MapPane::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Equal: return zoomBy(1 / 1.5);
     case Qt::Key_Minus: return zoomBy(1.5);
     case Qt::Key_Return:
-        if (m_workspace.tool() == Tool::Measure) return measureAt(rect().center(), true);
+        if (drawsPath(m_workspace.tool())) return measureAt(rect().center(), true);
         return probeAt(rect().center());
     case Qt::Key_Backspace:
-        if (m_workspace.tool() == Tool::Measure) return m_measuring.removeLast();
+        if (drawsPath(m_workspace.tool())) return m_measuring.removeLast();
         return QWidget::keyPressEvent(event);
     case Qt::Key_B:
         if (!event->isAutoRepeat()) setBlinked(m_workspace.selectedLayer());
         return;
     case Qt::Key_Escape:
-        if (m_workspace.tool() == Tool::Measure) return m_measuring.clear();
+        if (drawsPath(m_workspace.tool())) return m_measuring.clear();
         m_flashed = {};
         Q_EMIT probed(kNowhere, {});
         return update();

@@ -33,6 +33,9 @@ public:
     /// layer, right of it without.
     double curtain() const { return m_curtain; }
     void setCurtain(double share);
+    /// The line of the profile shown and the place marked on it, in the map's CRS.
+    void setProfileLine(std::vector<Point> line);
+    void setProfileMark(Point at);
     /// While set, this layer is left out: the hold-to-blink key.
     void setBlinked(doc::Id layer);
 
@@ -64,6 +67,7 @@ private:
     void redrawBehindCurtain();
     void paintPicture(QPainter& painter, const QImage& image, const carto::MapFrame& imageFrame);
     void paintCurtain(QPainter& painter);
+    void paintProfileMarks(QPainter& painter, const carto::MapFrame& now) const;
 
     Workspace& m_workspace;
     std::shared_ptr<carto::MapRenderer> m_renderer;
@@ -80,6 +84,8 @@ private:
     QTimer m_wheelEnd;
     doc::Id m_blinked = 0;
     MeasureOverlay m_measuring;
+    std::vector<Point> m_profileLine;
+    Point m_profileMark = kNowhere;
     double m_curtain = 0.5;
     std::shared_ptr<carto::MapRenderer> m_behindRenderer;
     QImage m_behind;  ///< the map without the selected layer

@@ -139,6 +139,8 @@ Document withoutUnusedSources(Document document) {
         for (const SheetItem& item : sheet.items)
             if (const auto* panel = item.as<MapPanel>(); panel && panel->frozen)
                 note(*panel->frozen);
+    for (const SavedProfile& profile : document.profiles)
+        used.insert(profile.sources.begin(), profile.sources.end());
     std::erase_if(document.sources, [&](const SourceRef& s) { return !used.contains(s.id); });
     return document;
 }

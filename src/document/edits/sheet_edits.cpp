@@ -137,6 +137,32 @@ std::pair<Document, Id> saveView(Document document, const std::string& name, con
     return {std::move(document), saved.id};
 }
 
+std::pair<Document, Id> saveProfile(Document document, SavedProfile profile) {
+    const auto same = std::find_if(document.profiles.begin(), document.profiles.end(),
+                                   [&](const SavedProfile& p) { return p.name == profile.name; });
+    if (same != document.profiles.end()) {
+        profile.id = same->id;
+        *same = std::move(profile);
+        const Id id = same->id;
+        return {std::move(document), id};
+    }
+    profile.id = document.nextId++;
+    const Id id = profile.id;
+    document.profiles.push_back(std::move(profile));
+    return {std::move(document), id};
+}
+
+Document removeProfile(Document document, Id id) {
+    std::erase_if(document.profiles, [id](const SavedProfile& p) { return p.id == id; });
+    return document;
+}
+
+Document renameProfile(Document document, Id id, const std::string& name) {
+    for (SavedProfile& p : document.profiles)
+        if (p.id == id) p.name = name;
+    return document;
+}
+
 Document removeView(Document document, Id id) {
     std::erase_if(document.views, [id](const SavedView& v) { return v.id == id; });
     return document;

@@ -24,6 +24,10 @@ Document resizeSheet(Document document, Id id, double widthMm, double heightMm, 
 std::pair<Document, Id> saveView(Document document, const std::string& name, const MapView& view);
 Document removeView(Document document, Id id);
 Document renameView(Document document, Id id, const std::string& name);
+/// Keeps a profile (its id is given here and returned); one of the same name is replaced.
+std::pair<Document, Id> saveProfile(Document document, SavedProfile profile);
+Document removeProfile(Document document, Id id);
+Document renameProfile(Document document, Id id, const std::string& name);
 /// Lights the lamps as the view had them.
 Document withLampsOf(Document document, Id view);
 

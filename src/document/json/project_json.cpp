@@ -128,11 +128,32 @@ Id largestId(const Document& d) {
     for (const LayerPtr& layer : allLayers(d.layers)) most = std::max(most, layer->id);
     for (const SourceRef& s : d.sources) most = std::max(most, s.id);
     for (const SavedView& v : d.views) most = std::max(most, v.id);
+    for (const SavedProfile& p : d.profiles) most = std::max(most, p.id);
     for (const Sheet& s : d.sheets) {
         most = std::max(most, s.id);
         for (const SheetItem& item : s.items) most = std::max(most, item.id);
     }
     return most;
+}
+
+Json profileJson(const SavedProfile& p) {
+    Json line = Json::array();
+    for (const Point at : p.line) line.push_back({at.x, at.y});
+    return {{"id", p.id},
+            {"name", p.name},
+            {"crs", p.crs},
+            {"line", std::move(line)},
+            {"sources", p.sources}};
+}
+SavedProfile profileFrom(const Json& json) {
+    SavedProfile out;
+    out.id = json.at("id").get<Id>();
+    out.name = json.value("name", "");
+    out.crs = json.value("crs", "");
+    out.sources = json.value("sources", std::vector<Id>());
+    for (const Json& at : json.value("line", Json::array()))
+        out.line.push_back({at.at(0).get<double>(), at.at(1).get<double>()});
+    return out;
 }
 
 Document documentFrom(const Json& json, const fs::path& folder) {
@@ -151,6 +172,9 @@ Document documentFrom(const Json& json, const fs::path& folder) {
         for (const Json& id : dark) view.dark.insert(id.get<Id>());
         d.views.push_back(std::move(view));
     }
+    for (const Json& p : json.value("profiles", Json::array()))
+        d.profiles.push_back(profileFrom(p));
+    d.lightPrefix = json.value("light_prefix", "");
     for (const Json& s : json.value("sheets", Json::array())) d.sheets.push_back(sheetFrom(s));
     for (const Json& c : json.value("custom_crs", Json::array()))
         d.customCrs.push_back({c.value("name", ""), c.value("wkt", "")});
@@ -171,6 +195,8 @@ Json layersJson(const std::vector<LayerPtr>& layers) {
                   {"opacity", layer->opacity},
                   {"blend", kBlends[static_cast<std::size_t>(layer->blend)]}};
         if (layer->source != 0) json["source"] = layer->source;
+        if (layer->widestScale > 0) json["widest_scale"] = layer->widestScale;
+        if (layer->closestScale > 0) json["closest_scale"] = layer->closestScale;
         std::visit(ContentWriter{json}, layer->content);
         out.push_back(std::move(json));
     }
@@ -190,6 +216,8 @@ std::vector<LayerPtr> layersFrom(const Json& json, int depth) {
         for (std::size_t i = 0; i < std::size(kBlends); ++i)
             if (blend == kBlends[i]) layer->blend = static_cast<Blend>(i);
         layer->source = j.value("source", Id{0});
+        layer->widestScale = std::max(0.0, j.value("widest_scale", 0.0));
+        layer->closestScale = std::max(0.0, j.value("closest_scale", 0.0));
         layer->content = contentFrom(j, j.value("kind", "vector"), depth);
         out.push_back(std::move(layer));
     }
@@ -206,6 +234,8 @@ std::string projectText(const Document& d, const fs::path& folder) {
         views.push_back(std::move(view));
     }
     for (const Sheet& s : d.sheets) sheets.push_back(sheetJson(s));
+    Json profiles = Json::array();
+    for (const SavedProfile& p : d.profiles) profiles.push_back(profileJson(p));
     Json custom = Json::array();
     for (const CustomCrs& c : d.customCrs) custom.push_back({{"name", c.name}, {"wkt", c.wkt}});
     const Json out{{"ledge_project", kVersion},
@@ -214,6 +244,8 @@ std::string projectText(const Document& d, const fs::path& folder) {
                    {"sources", std::move(sources)},
                    {"layers", layersJson(d.layers)},
                    {"views", std::move(views)},
+                   {"profiles", std::move(profiles)},
+                   {"light_prefix", d.lightPrefix},
                    {"sheets", std::move(sheets)},
                    {"custom_crs", std::move(custom)},
                    {"display", displayJson(d.display)},

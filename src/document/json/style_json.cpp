@@ -150,26 +150,97 @@ void readStyle(const Json& json, LabelStyle& s) {
     s.widestScale = json.value("widest_scale", s.widestScale);
 }
 
-Json styleJson(const RasterStyle& s) { return rampStyleJson(s); }
-void readStyle(const Json& json, RasterStyle& s) { readRampStyle(json, s); }
+namespace {
+constexpr const char* kStretches[] = {"full", "trimmed", "spread"};
+
+Json imageJson(const ImageStyle& s) {
+    Json limits = Json::array();
+    for (const StretchLimits& l : s.limits) limits.push_back({l.low, l.high});
+    return {{"bands", s.bands},
+            {"stretch", kStretches[static_cast<std::size_t>(s.stretch)]},
+            {"trim_percent", s.trimPercent},
+            {"spread_deviations", s.spreadDeviations},
+            {"of_view", s.isOfView},
+            {"limits", std::move(limits)},
+            {"gamma", s.gamma}};
+}
+
+ImageStyle imageFrom(const Json& json) {
+    ImageStyle s;
+    s.bands = json.value("bands", s.bands);
+    for (int& band : s.bands) band = std::max(0, band);
+    s.stretch = enumFrom(json, "stretch", kStretches, s.stretch);
+    s.trimPercent = std::clamp(json.value("trim_percent", s.trimPercent), 0.0, 49.0);
+    s.spreadDeviations = std::clamp(json.value("spread_deviations", s.spreadDeviations), 0.1, 20.0);
+    s.isOfView = json.value("of_view", s.isOfView);
+    s.gamma = std::clamp(json.value("gamma", s.gamma), 0.1, 10.0);
+    const Json limits = json.value("limits", Json::array());
+    for (std::size_t i = 0; i < s.limits.size() && i < limits.size(); ++i) {
+        const StretchLimits l{limits[i].at(0).get<double>(), limits[i].at(1).get<double>()};
+        if (l.high > l.low) s.limits[i] = l;
+    }
+    return s;
+}
+
+Json classesJson(const std::vector<RasterClass>& classes) {
+    Json out = Json::array();
+    for (const RasterClass& c : classes)
+        out.push_back({{"value", c.value},
+                       {"name", c.name},
+                       {"colour", colourText(c.colour)},
+                       {"shown", c.isShown},
+                       {"count", c.count}});
+    return out;
+}
+}  // namespace
+
+Json styleJson(const RasterStyle& s) {
+    Json out = rampStyleJson(s);
+    out["band"] = s.band;
+    if (s.image) out["image"] = imageJson(*s.image);
+    if (!s.classes.empty()) out["classes"] = classesJson(s.classes);
+    return out;
+}
+void readStyle(const Json& json, RasterStyle& s) {
+    readRampStyle(json, s);
+    s.band = std::max(0, json.value("band", 0));
+    if (json.contains("image")) s.image = imageFrom(json.at("image"));
+    for (const Json& c : json.value("classes", Json::array()))
+        s.classes.push_back({c.value("value", 0.0), c.value("name", ""),
+                             colourFrom(c.value("colour", Json()), {}), c.value("shown", true),
+                             c.value("count", std::int64_t{0})});
+}
 
 Json styleJson(const TintStyle& s) { return rampStyleJson(s); }
 void readStyle(const Json& json, TintStyle& s) { readRampStyle(json, s); }
 
+namespace {
+Json lightsJson(const std::vector<terrain::Light>& lights) {
+    Json out = Json::array();
+    for (const terrain::Light& light : lights)
+        out.push_back({{"azimuth", light.azimuth}, {"altitude", light.altitude}});
+    return out;
+}
+std::vector<terrain::Light> lightsFrom(const Json& json) {
+    std::vector<terrain::Light> out;
+    for (const Json& light : json)
+        out.push_back(
+            {light.value("azimuth", 315.0), std::clamp(light.value("altitude", 45.0), 0.0, 90.0)});
+    return out;
+}
+}  // namespace
+
 Json styleJson(const HillshadeStyle& s) {
-    Json lights = Json::array();
-    for (const terrain::Light& light : s.lights)
-        lights.push_back({{"azimuth", light.azimuth}, {"altitude", light.altitude}});
-    return {{"lights", std::move(lights)},
-            {"height_scale", heightScaleJson(s.heightScale)},
-            {"gradient", terrain::nameOf(s.gradient)},
-            {"shade", colourText(s.shade)},
-            {"highlight", colourText(s.highlight)}};
+    return {
+        {"lights", lightsJson(s.lights)},          {"height_scale", heightScaleJson(s.heightScale)},
+        {"gradient", terrain::nameOf(s.gradient)}, {"cast_shadows", s.hasShadows},
+        {"kept_lights", lightsJson(s.kept)},       {"shade", colourText(s.shade)},
+        {"highlight", colourText(s.highlight)}};
 }
 void readStyle(const Json& json, HillshadeStyle& s) {
-    if (json.contains("lights")) s.lights.clear();
-    for (const Json& light : json.value("lights", Json::array()))
-        s.lights.push_back({light.value("azimuth", 315.0), light.value("altitude", 45.0)});
+    if (json.contains("lights")) s.lights = lightsFrom(json.at("lights"));
+    s.kept = lightsFrom(json.value("kept_lights", Json::array()));
+    s.hasShadows = json.value("cast_shadows", s.hasShadows);
     if (s.lights.empty()) s.lights.push_back({});
     s.heightScale = heightScaleFrom(json);
     s.gradient = gradientFrom(json, s.gradient);
@@ -192,6 +263,7 @@ Json styleJson(const ContourStyle& s) {
     Json out{{"interval", s.levels.interval}, {"base", s.levels.base}};
     if (!s.levels.listed.empty()) out["levels"] = s.levels.listed;
     out.update({{"index_every", s.indexEvery},
+                {"smoothing", s.smoothing},
                 {"land", colourText(s.land)},
                 {"water", colourText(s.water)},
                 {"line_mm", s.lineMm},
@@ -205,6 +277,7 @@ void readStyle(const Json& json, ContourStyle& s) {
     s.levels.base = json.value("base", s.levels.base);
     s.levels.listed = json.value("levels", s.levels.listed);
     s.indexEvery = json.value("index_every", s.indexEvery);
+    s.smoothing = std::clamp(json.value("smoothing", s.smoothing), 0, 8);
     s.land = colourFrom(json.value("land", Json()), s.land);
     s.water = colourFrom(json.value("water", Json()), s.water);
     s.lineMm = json.value("line_mm", s.lineMm);
