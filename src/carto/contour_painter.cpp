@@ -1,10 +1,11 @@
 #include "carto/contour_painter.h"
 
-#include <QPainterPath>
+#include <QPolygonF>
 
 #include "carto/relief.h"
 #include "carto/text.h"
 #include "core/base/numbers.h"
+#include "core/base/parallel.h"
 #include "core/crs/transformation.h"
 #include "core/geometry/clip.h"
 #include "core/terrain/smooth_surface.h"
@@ -130,9 +131,8 @@ void placeLabels(ContourDrawing& drawing, const MapFrame& frame, const doc::Cont
 }
 }  // namespace
 
-Result<ContourDrawing> traceContours(const Pyramid& pyramid, const MapFrame& frame,
-                                     const doc::ContourStyle& style, double metresPerHeight,
-                                     const Progress& progress) {
+Result<ContourField> contourField(const Pyramid& pyramid, const MapFrame& frame, int smoothing,
+                                  double metresPerHeight, const Progress& progress) {
     const auto way = crs::Transformation::between(pyramid.source().info().crs, frame.crs);
     if (!way) return way.error();
     const double step = gridStep(pyramid, frame);
@@ -142,50 +142,89 @@ Result<ContourDrawing> traceContours(const Pyramid& pyramid, const MapFrame& fra
     grid.rows = static_cast<std::size_t>((frame.heightPx + 2 * rim) / step) + 1;
     const Affine toPx{step, 0, -rim, 0, step, -rim};
     grid.toWorld = frame.toMap().after(toPx);
-    auto heights = warped(pyramid, *way, grid, Resampling::Cubic, progress.part(0, 0.5));
+    auto heights = warped(pyramid, *way, grid, Resampling::Cubic, progress);
     if (!heights) return heights.error();
     if (metresPerHeight != 1)
         for (float& h : heights->cells()) h *= static_cast<float>(metresPerHeight);
-    if (style.smoothing > 0) smoothToCells(*heights, step, pyramid, frame);
-    auto traced = terrain::contours(heights->view(), toPx, style.levels, progress.part(0.5, 1));
+    if (smoothing > 0) smoothToCells(*heights, step, pyramid, frame);
+    return ContourField{*std::move(heights), toPx};
+}
+
+Result<ContourDrawing> traceContours(const ContourField& field, const MapFrame& frame,
+                                     const doc::ContourStyle& style, const Progress& progress) {
+    auto traced = terrain::contours(field.heights.view(), field.toPixels, style.levels, progress);
     if (!traced) return traced.error();
+    std::vector<ContourDrawing::Line> lines(traced->size());
+    parallelRanges(lines.size(), 64, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end; ++i) {
+            const terrain::Contour& contour = (*traced)[i];
+            lines[i].level = contour.level;
+            lines[i].isIndex = style.levels.isIndex(contour.level, style.indexEvery);
+            Box box;
+            for (const Point p : contour.points) box.add(p);
+            if (std::max(box.width(), box.height()) < frame.mm(0.8)) continue;  // specks
+            lines[i].points = simplified(smoothed(contour.points, 1), 0.025 * frame.pxPerMm);
+        }
+    });
+    std::erase_if(lines, [](const ContourDrawing::Line& line) { return line.points.size() < 2; });
     ContourDrawing out;
-    for (terrain::Contour& contour : *traced) {
-        ContourDrawing::Line line;
-        line.level = contour.level;
-        line.isIndex = style.levels.isIndex(contour.level, style.indexEvery);
-        line.points = simplified(smoothed(contour.points, 1), 0.025 * frame.pxPerMm);
-        Box box;
-        for (const Point p : line.points) box.add(p);
-        if (std::max(box.width(), box.height()) < frame.mm(0.8)) continue;  // specks
-        out.lines.push_back(std::move(line));
-    }
+    out.lines = std::move(lines);
     if (style.hasLabels) placeLabels(out, frame, style);
     return out;
 }
 
-void paintContours(QPainter& painter, const MapFrame& frame, const ContourDrawing& drawing,
-                   const doc::ContourStyle& style) {
+namespace {
+// Every so many lines, from one on.
+void paintLines(QPainter& painter, const MapFrame& frame, const ContourDrawing& drawing,
+                const doc::ContourStyle& style, std::size_t part, std::size_t parts) {
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setBrush(Qt::NoBrush);
+    QPolygonF points;
     for (const bool isIndex : {false, true}) {
         for (const bool isWater : {true, false}) {
-            QPainterPath path;
-            for (const auto& line : drawing.lines) {
-                if (line.isIndex != isIndex || (line.level < 0) != isWater) continue;
-                path.moveTo(qt(line.points.front()));
-                for (std::size_t i = 1; i < line.points.size(); ++i)
-                    path.lineTo(qt(line.points[i]));
-            }
             QPen pen(qt(isWater ? style.water : style.land),
                      frame.mm(isIndex ? style.indexMm : style.lineMm));
             pen.setJoinStyle(Qt::RoundJoin);
-            painter.strokePath(path, pen);
+            painter.setPen(pen);
+            // One by one: strokes of one large path would be sorted against each other.
+            for (std::size_t i = part; i < drawing.lines.size(); i += parts) {
+                const auto& line = drawing.lines[i];
+                if (line.isIndex != isIndex || (line.level < 0) != isWater) continue;
+                points.clear();
+                for (const Point p : line.points) points << qt(p);
+                painter.drawPolyline(points);
+            }
         }
     }
+}
+
+void paintLabels(QPainter& painter, const MapFrame& frame, const ContourDrawing& drawing,
+                 const doc::ContourStyle& style) {
     for (const auto& label : drawing.labels)
         drawText(painter, label.origin, label.angle, label.text, labelText(style, label.isWater),
                  frame.pxPerMm);
+}
+
+}  // namespace
+
+void paintContours(QPainter& painter, const MapFrame& frame, const ContourDrawing& drawing,
+                   const doc::ContourStyle& style) {
+    paintLines(painter, frame, drawing, style, 0, 1);
+    paintLabels(painter, frame, drawing, style);
+}
+
+void paintContours(QImage& picture, const MapFrame& frame, const ContourDrawing& drawing,
+                   const doc::ContourStyle& style) {
+    const std::size_t parts = threadCount();
+    std::vector<QImage> pictures(parts, picture);
+    parallelRanges(parts, 1, [&](std::size_t part, std::size_t) {
+        pictures[part].detach();
+        QPainter painter(&pictures[part]);
+        paintLines(painter, frame, drawing, style, part, parts);
+    });
+    QPainter painter(&picture);
+    for (const QImage& one : pictures) painter.drawImage(0, 0, one);
+    paintLabels(painter, frame, drawing, style);
 }
 
 }  // namespace ledge::carto

@@ -24,13 +24,24 @@ struct ContourDrawing {
     std::vector<Label> labels;
 };
 
-/// Traces the contours of what the frame shows, at the frame's resolution, and breaks index lines
-/// where their labels stand.
-Result<ContourDrawing> traceContours(const Pyramid& pyramid, const MapFrame& frame,
-                                     const doc::ContourStyle& style, double metresPerHeight,
-                                     const Progress& progress);
+/// The heights that contours of a frame are traced on, in metres, with a little rim.
+struct ContourField {
+    Grid<float> heights;
+    Affine toPixels;  ///< from its (column, row) of cell corners
+};
+/// At the frame's resolution; smoothed as files are with `smoothing` over 0.
+Result<ContourField> contourField(const Pyramid& pyramid, const MapFrame& frame, int smoothing,
+                                  double metresPerHeight, const Progress& progress);
+
+/// Traces the contours of a frame and breaks index lines where their labels stand.
+Result<ContourDrawing> traceContours(const ContourField& field, const MapFrame& frame,
+                                     const doc::ContourStyle& style, const Progress& progress);
 
 void paintContours(QPainter& painter, const MapFrame& frame, const ContourDrawing& drawing,
+                   const doc::ContourStyle& style);
+
+/// The same onto a transparent picture, on all cores.
+void paintContours(QImage& picture, const MapFrame& frame, const ContourDrawing& drawing,
                    const doc::ContourStyle& style);
 
 }  // namespace ledge::carto

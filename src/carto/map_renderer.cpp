@@ -177,8 +177,17 @@ Result<std::shared_ptr<const ContourDrawing>> MapRenderer::contours(const doc::L
         return it->second.drawing;
     const auto pyramid = m_data->raster(source);
     if (!pyramid) return pyramid.error();
-    auto drawing = traceContours(**pyramid, frame, layer.as<doc::Contours>()->style,
-                                 metresPerHeight(source), progress);
+    const doc::ContourStyle& style = layer.as<doc::Contours>()->style;
+    KeptField& field = m_fields[source.id];
+    if (!field.field || !(field.source == source) || !(field.frame == frame) ||
+        field.smoothing != style.smoothing) {
+        auto made = contourField(**pyramid, frame, style.smoothing, metresPerHeight(source),
+                                 progress.part(0, 0.5));
+        if (!made) return made.error();
+        field = {source, frame, style.smoothing,
+                 std::make_shared<const ContourField>(*std::move(made))};
+    }
+    auto drawing = traceContours(*field.field, frame, style, progress.part(0.5, 1));
     if (!drawing) return drawing.error();
     auto kept = std::make_shared<const ContourDrawing>(*std::move(drawing));
     m_contours[layer.id] = {wanted, source, frame, kept};
@@ -206,6 +215,13 @@ Result<MapRenderer::Pictures> MapRenderer::drawLayer(const doc::Layer& layer,
                                                      const MapFrame& frame,
                                                      const Progress& progress) {
     Pictures out;
+    if (const auto* lines = layer.as<doc::Contours>()) {
+        const auto drawing = contours(layer, source, frame, progress);
+        if (!drawing) return drawing.error();
+        out.base = emptyPicture(frame);
+        paintContours(out.base, frame, **drawing, lines->style);
+        return out;
+    }
     if (isVectorKind(layer)) {
         out.base = emptyPicture(frame);
         QPainter painter(&out.base);

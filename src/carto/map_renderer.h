@@ -53,6 +53,12 @@ private:
         MapFrame frame;
         std::shared_ptr<const Grid<float>> heights;
     };
+    struct KeptField {
+        doc::SourceRef source;
+        MapFrame frame;
+        int smoothing = 0;
+        std::shared_ptr<const ContourField> field;
+    };
     struct KeptContours {
         doc::Layer layer;
         doc::SourceRef source;
@@ -85,6 +91,7 @@ private:
 
     std::shared_ptr<const DrawingData> m_data;
     std::map<doc::Id, Kept> m_kept;
+    std::map<doc::Id, KeptField> m_fields;        ///< by source
     std::map<doc::Id, std::size_t> m_damageTold;  ///< parts of a source told so far
     std::vector<std::string> m_newDamage;         ///< met since the last report
     /// By source, band and resampling.

@@ -8,6 +8,7 @@
 #include "io/files/atomic_file.h"
 #include "io/geojson/geojson.h"
 #include "io/geopackage/geopackage.h"
+#include "io/geopackage/tile_reader.h"
 #include "io/geotiff/geotiff_reader.h"
 #include "io/geotiff/geotiff_writer.h"
 #include "io/picture/picture_codec.h"
@@ -51,7 +52,8 @@ Result<Source> openSource(const fs::path& path) {
     using namespace std::string_view_literals;
     if (starts("II*\0"sv) || starts("MM\0*"sv) || starts("II+\0"sv) || starts("MM\0+"sv))
         return wrapped(openGeoTiff(path));
-    if (starts("SQLite format 3\0"sv)) return wrapped(openGeoPackage(path));
+    if (starts("SQLite format 3\0"sv))
+        return holdsOnlyTiles(path) ? wrapped(openTiles(path)) : wrapped(openGeoPackage(path));
     if (starts("\0\0\x27\x0a"sv)) {
         if (suffixOf(path) != ".shx") return wrapped(openShapefile(path));
         return Error{ErrorCode::Unsupported, nameOf(path), "the index of a shapefile",

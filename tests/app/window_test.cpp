@@ -1,4 +1,5 @@
 #include <QApplication>
+#include <QCheckBox>
 #include <QClipboard>
 #include <QComboBox>
 #include <QDoubleSpinBox>
@@ -7,6 +8,8 @@
 #include <QMimeData>
 #include <QPlainTextEdit>
 #include <QPushButton>
+#include <QSignalSpy>
+#include <QTableWidget>
 #include <QTemporaryDir>
 #include <QTest>
 
@@ -183,6 +186,115 @@ private slots:
         QVERIFY(method() == terrain::GradientMethod::Horn);
         QCOMPARE(gradient->currentIndex(), 0);
         QVERIFY(mapPicture() == before);
+    }
+
+    void comparesLightsOnTheShelfAndCastsShadows() {
+        press(strip("Light 315/40"));
+        press(find<QToolButton>("bench1"));
+        QVERIFY(waitUntilIdle(*m_window));
+        const auto style = [this] {
+            return m_window->workspace().layer()->as<doc::Hillshade>()->style;
+        };
+        const std::size_t kept = style().kept.size();
+        auto* azimuth = find<QDoubleSpinBox>("azimuth");
+        azimuth->setValue(20);
+        press(find<QPushButton>("keepLight"));
+        QCOMPARE(style().kept.size(), kept + 1);
+        QCOMPARE(style().kept.back().azimuth, 20.0);
+        press(find<QPushButton>("keepLight"));  // the same again changes nothing
+        QCOMPARE(style().kept.size(), kept + 1);
+        QVERIFY(waitUntilIdle(*m_window));
+        auto* shelf = m_window->findChild<LightShelf*>();
+        QVERIFY(shelf && shelf->isVisible());
+        const auto buttons = shelf->findChildren<QToolButton*>(Qt::FindDirectChildrenOnly);
+        QToolButton* first = nullptr;
+        for (QToolButton* button : buttons)
+            if (button->isVisible() && button->text().startsWith("270")) first = button;
+        QVERIFY(first);
+        press(first);
+        QCOMPARE(style().lights.front().azimuth, 270.0);
+        const QImage before = mapPicture();
+        auto* shadows = find<QCheckBox>("castShadows");
+        shadows->setFocus();
+        QTest::keyClick(shadows, Qt::Key_Space);
+        QVERIFY(style().hasShadows);
+        QVERIFY(mapPicture() != before);
+        while (m_session->history().canUndo()) m_session->undo();
+        QVERIFY(!style().hasShadows);
+        QCOMPARE(style().kept.size(), kept);
+    }
+
+    void drawsAProfileAndKeepsIt() {
+        press(find<QToolButton>("toolProfile"));
+        auto* drawer = m_window->profileDrawer();
+        QVERIFY(drawer->isVisible());
+        QVERIFY(waitUntilIdle(*m_window));
+        auto* map = m_window->map();
+        map->measuring().setSnaps(false);
+        QTest::mouseClick(map, Qt::LeftButton, {}, QPoint(150, 120));
+        QTest::mouseClick(map, Qt::LeftButton, {}, QPoint(430, 260));
+        QVERIFY(waitUntilIdle(*m_window));
+        QVERIFY(!drawer->runs().empty());
+        QVERIFY(drawer->runs()[0].points.size() > 50);
+        QVERIFY(drawer->runs()[0].summary.length > 1000);
+        // Pointing at the chart marks the map, and says the height there.
+        auto* chart = m_window->findChild<ProfileView*>();
+        QSignalSpy marked(drawer, &ProfileDrawer::marked);
+        QTest::mouseMove(chart, chart->rect().center());
+        QTest::mouseMove(chart, chart->rect().center() + QPoint(20, 0));
+        QVERIFY(!marked.isEmpty());
+        QVERIFY(find<QLabel>("profileFacts")->text().contains("m</td>"));
+        // The reverse: the map's pointer moves the chart's mark.
+        drawer->markNear(map->measuring().points().back());
+        QVERIFY(std::abs(chart->chart().marked - drawer->runs()[0].summary.length) < 50);
+        const std::size_t before = document().profiles.size();
+        press(find<QPushButton>("keepProfile"));
+        QCOMPARE(document().profiles.size(), before + 1);
+        const doc::Id kept = document().profiles.back().id;
+        QVERIFY(waitUntilIdle(*m_window));
+        press(find<QToolButton>("toolMove"));
+        drawer->hide();
+        press(m_window->findChild<QToolButton*>(QString("card%1").arg(kept)));
+        QVERIFY(drawer->isVisible());
+        QVERIFY(waitUntilIdle(*m_window));
+        QVERIFY(!drawer->runs().empty());
+        drawer->hide();
+        m_session->undo();
+        QCOMPARE(document().profiles.size(), before);
+    }
+
+    void stylesAPictureAndClasses() {
+        press(strip("Aerial picture"));
+        press(find<QToolButton>("bench2"));
+        QVERIFY(waitUntilIdle(*m_window));
+        auto* combination = find<QComboBox>("bandCombination");
+        QVERIFY(combination->isVisible());
+        combination->setCurrentIndex(1);
+        Q_EMIT combination->activated(1);
+        QVERIFY(waitUntilIdle(*m_window));
+        const auto raster = [this] {
+            return m_window->workspace().layer()->as<doc::RasterLayer>()->style;
+        };
+        QCOMPARE(raster().image->bands, (std::array<int, 3>{3, 0, 1}));
+        QVERIFY(raster().image->limits[0].high > raster().image->limits[0].low + 5);
+        find<QDoubleSpinBox>("gamma")->setValue(1.6);
+        QCOMPARE(raster().image->gamma, 1.6);
+
+        press(strip("Land cover"));
+        QVERIFY(waitUntilIdle(*m_window));
+        auto* table = find<QTableWidget>("classTable");
+        QVERIFY(table->isVisible());
+        QCOMPARE(table->rowCount(), int(raster().classes.size()));
+        table->setFocus();
+        table->selectRow(1);
+        press(find<QPushButton>("showOnlyPicked"));
+        int lit = 0;
+        for (const auto& one : raster().classes) lit += one.isShown ? 1 : 0;
+        QCOMPARE(lit, 1);
+        table->item(0, 1)->setText("Strand");
+        QCOMPARE(raster().classes[0].name, std::string("Strand"));
+        while (m_session->history().canUndo()) m_session->undo();
+        QCOMPARE(m_session->snapshot(), m_opened);
     }
 
     void changesTheContourInterval() {

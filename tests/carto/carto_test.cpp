@@ -147,7 +147,8 @@ private slots:
         contours.style.levels = {100, 50, {}};
         contours.style.hasLabels = false;
         const World world;
-        const auto drawing = traceContours(**world.raster({}), frameOf(), contours.style, 1, {});
+        const auto drawing = traceContours(*contourField(**world.raster({}), frameOf(), 0, 1, {}),
+                                           frameOf(), contours.style, {});
         QVERIFY(drawing.has_value());
         QCOMPARE(drawing->lines.size(), std::size_t{5});
         for (const auto& line : drawing->lines)
@@ -162,7 +163,8 @@ private slots:
         contours.style.indexEvery = 1;
         const World world;
         MapFrame frame = frameOf(800, 9448.8);
-        const auto drawing = traceContours(**world.raster({}), frame, contours.style, 1, {});
+        const auto drawing = traceContours(*contourField(**world.raster({}), frame, 0, 1, {}),
+                                           frame, contours.style, {});
         QVERIFY(!drawing->labels.empty());
         for (const auto& label : drawing->labels)
             for (const auto& line : drawing->lines)

@@ -42,6 +42,62 @@ private slots:
         QVERIFY(ran.err.isEmpty());  // quiet when piped
     }
 
+    void calculatesClipsAndTints() {
+        QCOMPARE(run({"calculate", "if(h > 0, h * 2, 0)", "double.tif", "--band",
+                      "h=world/island_dem.tif"})
+                     .code,
+                 0);
+        const auto numbers = [&](const QString& file) {
+            return json({"describe", file, "--numbers"})["bands"].toArray()[0].toObject();
+        };
+        const double highest = numbers("world/island_dem.tif")["max"].toDouble();
+        QVERIFY(std::abs(numbers("double.tif")["max"].toDouble() - 2 * highest) < 1e-3);
+        QCOMPARE(numbers("double.tif")["min"].toDouble(), 0.0);
+        QCOMPARE(run({"calculate", "normalised_difference(n, r)", "greenness.tif", "--band",
+                      "n=world/aerial_summer.tif:4", "--band", "r=world/aerial_summer.tif:1"})
+                     .code,
+                 0);
+        const auto green = numbers("greenness.tif");
+        QVERIFY(green["min"].toDouble() >= -1 && green["max"].toDouble() <= 1);
+        const Ran wrong = run({"calculate", "h +", "x.tif", "--band", "h=world/island_dem.tif"});
+        QCOMPARE(wrong.code, 1);
+        QVERIFY(wrong.err.contains("character 4"));
+        QVERIFY(!QFile::exists(path("x.tif")));
+
+        QCOMPARE(run({"clip", "world/island_dem.tif", "box.tif", "--extent",
+                      "400000,6825000,406000,6831000"})
+                     .code,
+                 0);
+        QCOMPARE(json({"describe", "box.tif"})["width"].toInt(), 101);
+        QCOMPARE(run({"clip", "world/island_dem.tif", "islands.tif", "--by", "world/base.gpkg",
+                      "--layer", "coast"})
+                     .code,
+                 0);
+        QVERIFY(numbers("islands.tif")["missing"].toInt() > 1000);
+        QCOMPARE(run({"clip", "world/island_dem.tif", "none.tif"}).code, 1);
+
+        QCOMPARE(run({"terrain", "tint", "world/island_dem.tif", "tint.png"}).code, 1);
+        QCOMPARE(run({"terrain", "tint", "world/island_dem.tif", "tint.tif"}).code, 0);
+        QCOMPARE(json({"describe", "tint.tif"})["bands"].toArray().size(), 4);
+        QCOMPARE(run({"convert", "tint.tif", "tint.png"}).code, 0);
+        QVERIFY(QFile::exists(path("tint.pgw")) && QFile::exists(path("tint.prj")));
+        QCOMPARE(run({"terrain", "steepness", "world/island_dem.tif", "steep.tif"}).code, 0);
+        QCOMPARE(run({"terrain", "hillshade", "world/island_dem.tif", "shadows.tif", "--altitude",
+                      "10", "--shadows", "--overviews", "--compression", "deflate"})
+                     .code,
+                 0);
+        QCOMPARE(numbers("shadows.tif")["min"].toDouble(), 1.0);
+        QVERIFY(json({"describe", "shadows.tif"})["overviews"].toInt() > 0);
+        QCOMPARE(run({"terrain", "contours", "world/island_dem.tif", "smooth.gpkg", "--interval",
+                      "50", "--smooth", "3", "--index-every", "5"})
+                     .code,
+                 0);
+        const auto fields =
+            json({"describe", "smooth.gpkg"})["layers"].toArray()[0].toObject()["fields"].toArray();
+        QCOMPARE(fields.size(), 2);
+        QCOMPARE(fields[1].toObject()["name"].toString(), QString("index"));
+    }
+
     void describesEachKindOfSource() {
         const QJsonObject dem = json({"describe", "world/island_dem.tif", "--numbers"});
         QCOMPARE(dem["kind"].toString(), QString("raster"));

@@ -1,6 +1,7 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <sqlite3.h>
 #include <tiffio.h>
 
 #include "core/base/random.h"
@@ -111,7 +112,9 @@ class RasterFormatsTest : public QObject {
 
 private:
     QTemporaryDir m_dir;
-    fs::path path(const std::string& name) const { return fs::path(m_dir.path().toStdString()) / name; }
+    fs::path path(const std::string& name) const {
+        return fs::path(m_dir.path().toStdString()) / name;
+    }
 
 private slots:
     void writesOverviewsInOrder_data() {
@@ -240,8 +243,8 @@ private slots:
             TiffMaker t(file, mode == "wb" ? "wb" : mode.constData());
             t.image(kSide, kSide, bits, 1, 1, compression);
             t.strips(16);
-            if (bits >= 8 && (compression == COMPRESSION_LZW ||
-                              compression == COMPRESSION_ADOBE_DEFLATE))
+            if (bits >= 8 &&
+                (compression == COMPRESSION_LZW || compression == COMPRESSION_ADOBE_DEFLATE))
                 TIFFSetField(*t, TIFFTAG_PREDICTOR, PREDICTOR_HORIZONTAL);
             for (std::uint32_t r = 0; r < kSide; ++r) {
                 std::vector<std::uint8_t> bytes((kSide * std::uint32_t(bits) + 7) / 8);
@@ -262,8 +265,7 @@ private slots:
         QVERIFY(raster != nullptr);
         const auto cells = cellsOf(*raster);
         for (std::uint32_t r = 0; r < kSide; ++r)
-            for (std::uint32_t c = 0; c < kSide; ++c)
-                QCOMPARE(cells(r, c), double(value(r, c)));
+            for (std::uint32_t c = 0; c < kSide; ++c) QCOMPARE(cells(r, c), double(value(r, c)));
         QVERIFY(raster->damage().empty());
     }
 
@@ -311,7 +313,8 @@ private slots:
         const fs::path file = path("damaged.tif");
         QVERIFY(io::writeRaster(held, file, io::Compression::Deflate, {}).has_value());
         TIFF* tiff = TIFFOpen(file.c_str(), "r");
-        const std::uint64_t at = TIFFGetStrileOffset(tiff, 4), size = TIFFGetStrileByteCount(tiff, 4);
+        const std::uint64_t at = TIFFGetStrileOffset(tiff, 4),
+                            size = TIFFGetStrileByteCount(tiff, 4);
         TIFFClose(tiff);
         std::string bytes = *io::readText(file);
         for (std::uint64_t i = 0; i < size; ++i) bytes[at + i] = char(i * 37);
@@ -396,7 +399,8 @@ private slots:
         info.bands[0].palette = {{1, 2, 3}, {200, 100, 50}, {9, 9, 9}};
         const Held held(info, [](int, std::size_t, std::size_t c) { return double(c % 3); });
         for (const char* name : {"palette.tif", "palette.png"}) {
-            QVERIFY(io::writeRaster(held, path(name), {io::Compression::Lzw, true}, {}).has_value());
+            QVERIFY(
+                io::writeRaster(held, path(name), {io::Compression::Lzw, true}, {}).has_value());
             const auto back = opened(path(name));
             QCOMPARE(back->info().bands[0].palette[1], (Colour{200, 100, 50}));
             QCOMPARE(cellsOf(*back)(7, 301), double(301 % 3));
@@ -425,7 +429,8 @@ private slots:
             QVERIFY(io::writeRaster(held, path(name), {}, {}).has_value());
             const std::string bytes = *io::readText(path(name));
             for (int i = 0; i < 200; ++i) {
-                std::string noisy = bytes.substr(0, std::size_t(random.below(int(bytes.size()))) + 1);
+                std::string noisy =
+                    bytes.substr(0, std::size_t(random.below(int(bytes.size()))) + 1);
                 for (int k = 0; k < 4; ++k)
                     noisy[std::size_t(random.below(int(noisy.size())))] = char(random.below(256));
                 QVERIFY(io::writeText(path(name), noisy).has_value());
@@ -444,11 +449,16 @@ private slots:
     void placesPicturesByWorldFiles_data() {
         QTest::addColumn<QString>("picture");
         QTest::addColumn<QString>("world");
-        QTest::newRow("png") << "w.png" << "w.pgw";
-        QTest::newRow("png, long") << "w.png" << "w.pngw";
-        QTest::newRow("jpg") << "w.jpg" << "w.jgw";
-        QTest::newRow("jpeg, long") << "w.jpeg" << "w.jpegw";
-        QTest::newRow("plain") << "w.png" << "w.wld";
+        QTest::newRow("png") << "w.png"
+                             << "w.pgw";
+        QTest::newRow("png, long") << "w.png"
+                                   << "w.pngw";
+        QTest::newRow("jpg") << "w.jpg"
+                             << "w.jgw";
+        QTest::newRow("jpeg, long") << "w.jpeg"
+                                    << "w.jpegw";
+        QTest::newRow("plain") << "w.png"
+                               << "w.wld";
     }
     void placesPicturesByWorldFiles() {
         QFETCH(QString, picture);
@@ -466,6 +476,69 @@ private slots:
         QVERIFY(io::writeText(base / world.toStdString(), "1\n2\nthree\n").has_value());
         QVERIFY(!io::worldFileBeside(base / picture.toStdString(), notes));
         QCOMPARE(notes.size(), std::size_t{1});
+    }
+
+    void readsTilesOfAGeoPackage() {
+        const fs::path file = path("tiles.gpkg");
+        // Two zoom levels of red tiles whose green tells the zoom level; one tile is missing, one
+        // is no picture.
+        RasterInfo info = smallInfo(CellType::UInt8, 256, 256);
+        info.bands.resize(3, info.bands[0]);
+        const auto tileBytes = [&](double zoom) {
+            const Held held(info, [zoom](int b, std::size_t, std::size_t c) {
+                return b == 0 ? 200.0 : b == 1 ? zoom : double(c);
+            });
+            if (!io::writeRaster(held, path("tile.png"), {}, {})) return std::string();
+            return *io::readText(path("tile.png"));
+        };
+        sqlite3* db = nullptr;
+        QCOMPARE(sqlite3_open(file.c_str(), &db), SQLITE_OK);
+        const char* schema =
+            "CREATE TABLE gpkg_contents(table_name, data_type);"
+            "CREATE TABLE gpkg_spatial_ref_sys(srs_id, organization, organization_coordsys_id, "
+            "definition);"
+            "CREATE TABLE gpkg_tile_matrix_set(table_name, srs_id, min_x, min_y, max_x, max_y);"
+            "CREATE TABLE gpkg_tile_matrix(table_name, zoom_level, matrix_width, matrix_height, "
+            "tile_width, tile_height, pixel_x_size, pixel_y_size);"
+            "CREATE TABLE air(zoom_level, tile_column, tile_row, tile_data);"
+            "INSERT INTO gpkg_contents VALUES('air','tiles');"
+            "INSERT INTO gpkg_spatial_ref_sys VALUES(32629,'EPSG',32629,'');"
+            "INSERT INTO gpkg_tile_matrix_set VALUES('air',32629,400000,6820000,405120,6825120);"
+            "INSERT INTO gpkg_tile_matrix VALUES('air',0,1,1,256,256,20,20);"
+            "INSERT INTO gpkg_tile_matrix VALUES('air',1,2,2,256,256,10,10);";
+        QCOMPARE(sqlite3_exec(db, schema, nullptr, nullptr, nullptr), SQLITE_OK);
+        const auto put = [&](int zoom, int col, int row, const std::string& bytes) {
+            sqlite3_stmt* insert = nullptr;
+            sqlite3_prepare_v2(db, "INSERT INTO air VALUES(?1,?2,?3,?4)", -1, &insert, nullptr);
+            sqlite3_bind_int(insert, 1, zoom);
+            sqlite3_bind_int(insert, 2, col);
+            sqlite3_bind_int(insert, 3, row);
+            sqlite3_bind_blob(insert, 4, bytes.data(), int(bytes.size()), SQLITE_TRANSIENT);
+            sqlite3_step(insert);
+            sqlite3_finalize(insert);
+        };
+        put(0, 0, 0, tileBytes(0));
+        put(1, 0, 0, tileBytes(1));
+        put(1, 1, 0, tileBytes(1));
+        put(1, 0, 1, "no picture");
+        sqlite3_close(db);
+        const auto raster = opened(file);
+        QVERIFY(raster != nullptr);
+        QCOMPARE(raster->info().width, std::int64_t{512});
+        QCOMPARE(raster->info().crs->code, 32629);
+        QCOMPARE(raster->info().overviews, 1);
+        const auto red = cellsOf(*raster, 0), green = cellsOf(*raster, 1),
+                   blue = cellsOf(*raster, 2);
+        QCOMPARE(red(10, 300), 200.0);
+        QCOMPARE(green(10, 300), 1.0);
+        QCOMPARE(blue(10, 300), 300.0 - 256);
+        QCOMPARE(cellsOf(*raster, 3)(10, 300), 255.0);
+        QVERIFY(std::isnan(red(400, 300)));  // never written
+        QVERIFY(std::isnan(red(400, 100)));  // no picture
+        QCOMPARE(raster->damage().size(), std::size_t{1});
+        const Pyramid pyramid(raster, 1);
+        QVERIFY(pyramid.hasOverviews());
+        QCOMPARE((*pyramid.read(1, {100, 100, 1, 1}))(0, 0), 0.0F);
     }
 
     void cacheStaysWithinItsLimit() {

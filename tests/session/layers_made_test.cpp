@@ -1,8 +1,10 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include "core/raster/coloured_raster.h"
 #include "session/fact_book.h"
 #include "session/new_layers.h"
+#include "session/profiles.h"
 
 using namespace ledge;
 using namespace ledge::session;
@@ -69,6 +71,84 @@ private slots:
         QVERIFY(!looksLikeHeights(info));
         info.bands = {{CellType::Int16, {}, ""}, {CellType::Int16, {}, ""}};
         QVERIFY(!looksLikeHeights(info));
+    }
+
+    void makesPicturesOfColourBandsAndClassesOfBytes() {
+        QTemporaryDir dir;
+        const std::string folder = dir.path().toStdString();
+        RasterInfo info;
+        info.crs = *crs::crsFromCode(32629);
+        info.toWorld = {10, 0, 500000, 0, -10, 6800000};
+        info.bands = {{CellType::UInt8, {}, ""}};
+        Grid<float> cells(40, 50);
+        for (std::size_t i = 0; i < cells.cells().size(); ++i) cells.cells()[i] = float(i % 3 + 4);
+        const MemoryRaster classes(info, cells);
+        QVERIFY(io::writeRaster(classes, folder + "/classes.tif", {}, {}).has_value());
+        SourceCache cache;
+        const auto made = newLayersFor(folder + "/classes.tif", cache, 0, {});
+        QVERIFY(made.has_value());
+        const auto& style = made->front().layers.front().as<doc::RasterLayer>()->style;
+        QCOMPARE(style.classes.size(), std::size_t{3});
+        QCOMPARE(style.classes[0].value, 4.0);
+        QCOMPARE(style.classes[0].count + style.classes[1].count + style.classes[2].count,
+                 std::int64_t{2000});
+        const auto colours =
+            colouredRaster(std::make_shared<MemoryRaster>(classes), 0, rampOf("stone", 4, 6));
+        QVERIFY(io::writeRaster(*colours, folder + "/colours.tif", {}, {}).has_value());
+        const auto picture = newLayersFor(folder + "/colours.tif", cache, 0, {});
+        QVERIFY(picture->front().layers.front().as<doc::RasterLayer>()->style.image.has_value());
+        QVERIFY(std::abs(cellSquareMetres(info) - 100) < 0.2);
+    }
+
+    void turnsLightsAcrossLines() {
+        const std::vector<Point> east{{0, 0}, {10, 0}}, northEast{{0, 0}, {5, 5}};
+        QCOMPARE(lightAcross(east, {90, 30}), (terrain::Light{0, 30}));
+        QCOMPARE(lightAcross(northEast, {90, 30}), (terrain::Light{315, 30}));
+        QCOMPARE(lightAcross(std::vector<Point>{{1, 1}}, {90, 30}), (terrain::Light{90, 30}));
+        QCOMPARE(lightName({315, 40}), std::string("Light 315/40"));
+        QCOMPARE(lightName({315, 40}, "Sun"), std::string("Sun 315/40"));
+    }
+
+    void runsProfilesOverSeveralSurfaces() {
+        QTemporaryDir dir;
+        const std::string folder = dir.path().toStdString();
+        RasterInfo info;
+        info.crs = *crs::crsFromCode(32629);
+        info.toWorld = {10, 0, 500000, 0, -10, 6800000};
+        Grid<float> rising(100, 100), flat(100, 100, 328.0839895F);
+        for (std::size_t r = 0; r < 100; ++r)
+            for (std::size_t c = 0; c < 100; ++c) rising(r, c) = float(c);
+        QVERIFY(io::writeRaster(MemoryRaster(info, rising), folder + "/a.tif", {}, {}).has_value());
+        QVERIFY(io::writeRaster(MemoryRaster(info, flat), folder + "/b.tif", {}, {}).has_value());
+        doc::Document d;
+        for (const char* name : {"a", "b"}) {
+            doc::SourceRef source;
+            source.id = d.nextId++;
+            source.name = name;
+            source.path = folder + "/" + name + ".tif";
+            if (source.name == "b") source.heightUnit = doc::HeightUnit::Foot;
+            d.sources.push_back(source);
+        }
+        doc::SavedProfile profile;
+        profile.crs = "EPSG:32629";
+        profile.line = {{500105, 6799500}, {500805, 6799500}};
+        profile.sources = {1, 2, 99};
+        const SourceCache cache;
+        const auto runs = runProfile(d, cache, profile, {});
+        QVERIFY(runs.has_value());
+        QCOMPARE(runs->size(), std::size_t{2});
+        QVERIFY(std::abs((*runs)[0].summary.ascent - 70) < 0.01);
+        QVERIFY(std::abs((*runs)[1].summary.highest - 100) < 0.001);  // feet became metres
+        QCOMPARE((*runs)[0].points.size(), (*runs)[1].points.size());
+        const std::string csv = profileCsv(*runs);
+        QVERIFY(csv.starts_with("distance,x,y,\"a\",\"b\"\n0,500105,"));
+        QCOMPARE(std::count(csv.begin(), csv.end(), '\n'),
+                 std::ptrdiff_t((*runs)[0].points.size()) + 1);
+        const Point middle = positionAt((*runs)[0], (*runs)[0].summary.length / 2);
+        QVERIFY(std::abs(middle.x - 500455) < 15);
+        QVERIFY(std::abs(distanceNear((*runs)[0], middle) - (*runs)[0].summary.length / 2) < 15);
+        profile.sources = {99};
+        QVERIFY(!runProfile(d, cache, profile, {}));
     }
 
     void tellsFactsOfGoodAndBadSources() {

@@ -1,5 +1,8 @@
 #include "core/crs/projection.h"
 
+#include <list>
+#include <mutex>
+
 #include "core/base/numbers.h"
 #include "core/crs/method_table.h"
 #include "core/crs/methods/azimuthal.h"
@@ -222,6 +225,34 @@ makeProjection(Method method, const ProjectionParameters& p, const Ellipsoid& e)
     case Method::InterruptedHomolosine: return projectionWith<HomolosineKernel>(p, e);
     }
     return Error{ErrorCode::Unsupported, "projection", "unknown method", ""};
+}
+
+Result<std::shared_ptr<const Projection>>
+sharedProjection(Method method, const ProjectionParameters& p, const Ellipsoid& e) {
+    struct Kept {
+        Method method;
+        ProjectionParameters parameters;
+        Ellipsoid ellipsoid;
+        std::shared_ptr<const Projection> projection;
+    };
+    constexpr std::size_t kMost = 24;
+    static std::mutex mutex;  // guards the list below, latest first
+    static std::list<Kept> kept;
+    {
+        const std::lock_guard lock(mutex);
+        for (auto it = kept.begin(); it != kept.end(); ++it) {
+            if (it->method != method || !(it->parameters == p) || !(it->ellipsoid == e)) continue;
+            kept.splice(kept.begin(), kept, it);
+            return it->projection;
+        }
+    }
+    auto made = makeProjection(method, p, e);
+    if (!made) return made.error();
+    const std::shared_ptr<const Projection> projection = *std::move(made);
+    const std::lock_guard lock(mutex);
+    kept.push_front({method, p, e, projection});
+    if (kept.size() > kMost) kept.pop_back();
+    return projection;
 }
 
 }  // namespace ledge::crs

@@ -97,6 +97,11 @@ public:
 Result<std::unique_ptr<const Projection>>
 makeProjection(Method method, const ProjectionParameters& parameters, const Ellipsoid& ellipsoid);
 
+/// The same, kept: the series of a projection take long to find, and the same few are asked for
+/// again and again. Safe from several threads.
+Result<std::shared_ptr<const Projection>>
+sharedProjection(Method method, const ProjectionParameters& parameters, const Ellipsoid& ellipsoid);
+
 /// Difference of two longitudes reduced to [-180, 180]; +180 and -180 stay apart.
 double longitudeDifference(double lon, double from);
 

@@ -80,9 +80,9 @@ Result<Transformation> Transformation::along(const CrsPtr& from, const CrsPtr& t
         out.m_path.isSameDatum = true;
         return out;
     }
-    auto source = makeProjection(from->method, from->parameters, from->ellipsoid);
+    auto source = sharedProjection(from->method, from->parameters, from->ellipsoid);
     if (!source) return source.error();
-    auto target = makeProjection(to->method, to->parameters, to->ellipsoid);
+    auto target = sharedProjection(to->method, to->parameters, to->ellipsoid);
     if (!target) return target.error();
     out.m_from = std::make_shared<Side>(Side{from, *std::move(source)});
     out.m_to = std::make_shared<Side>(Side{to, *std::move(target)});
@@ -237,7 +237,7 @@ Distortion distortionAt(const Crs& crs, Point lonLat) {
         east = {perDegree.y / perDegree.x, 0};
         north = {0, 1};
     } else {
-        const auto projection = makeProjection(crs.method, crs.parameters, crs.ellipsoid);
+        const auto projection = sharedProjection(crs.method, crs.parameters, crs.ellipsoid);
         if (!projection) return out;
         // Differences of the fourth order over some hundred metres: 1e-9 and better.
         const double h = 0.002;

@@ -7,6 +7,7 @@
 #include "io/files/encoding.h"
 #include "io/geopackage/database.h"
 #include "io/geopackage/geopackage.h"
+#include "io/geopackage/spatial_reference.h"
 #include "io/geopackage/wkb.h"
 
 namespace ledge::io {
@@ -61,7 +62,7 @@ public:
             if (type.ends_with("point")) info.geometry = GeometryType::Point;
             if (type.ends_with("linestring")) info.geometry = GeometryType::Line;
             if (type.ends_with("polygon")) info.geometry = GeometryType::Polygon;
-            info.crs = crsOf(rows->whole(3), info.notes);
+            info.crs = spatialReference(m_database, rows->whole(3), info.notes);
             LayerColumns columns{rows->text(1), ""};
             if (const auto done = loadColumns(info, columns); !done) return done;
             m_layers.push_back(std::move(info));
@@ -100,21 +101,6 @@ public:
     }
 
 private:
-    crs::CrsPtr crsOf(std::int64_t id, std::vector<std::string>& notes) const {
-        const auto row = m_database.prepare(
-            "SELECT organization, organization_coordsys_id, definition FROM gpkg_spatial_ref_sys "
-            "WHERE srs_id = ?1");
-        if (!row || id <= 0) return {};
-        row->bind(1, id);
-        if (!row->step()) return {};
-        if (lowered(row->text(0)) == "epsg")
-            if (const auto known = crs::crsFromCode(static_cast<int>(row->whole(1)))) return *known;
-        const auto found = crs::crsFromWkt(row->text(2));
-        if (found) return *found;
-        notes.push_back(found.error().text());
-        return {};
-    }
-
     Result<void> loadColumns(LayerInfo& info, LayerColumns& columns) const {
         const auto rows = m_database.prepare("PRAGMA table_info(" + sqlName(info.name) + ")");
         if (!rows) return rows.error();

@@ -1,0 +1,95 @@
+#include <benchmark/benchmark.h>
+#include <fcntl.h>
+#include <unistd.h>
+
+#include <cmath>
+
+#include "io/registry.h"
+#include "session/terrain_files.h"
+
+using namespace ledge;
+namespace fs = std::filesystem;
+
+namespace {
+// Hills computed when they are read.
+class Hills final : public RasterSource {
+public:
+    Hills() {
+        m_info.width = m_info.height = 10000;
+        m_info.bands = {{CellType::Float32, -9999.0, "metre"}};
+        m_info.toWorld = {10, 0, 400000, 0, -10, 6900000};
+        m_info.crs = *crs::crsFromCode(32629);
+    }
+    const RasterInfo& info() const override { return m_info; }
+    Result<void> read(int, CellWindow w, BlockView<double> out) const override {
+        return fill(w, out);
+    }
+    Result<void> read(int, CellWindow w, BlockView<float> out) const override {
+        return fill(w, out);
+    }
+
+private:
+    template <typename T>
+    Result<void> fill(CellWindow w, BlockView<T> out) const {
+        for (std::size_t r = 0; r < out.rows(); ++r)
+            for (std::size_t c = 0; c < out.cols(); ++c)
+                out(r, c) =
+                    static_cast<T>(400 + 300 * std::sin(double(w.row + std::int64_t(r)) / 90) *
+                                             std::cos(double(w.col + std::int64_t(c)) / 70));
+        return {};
+    }
+    RasterInfo m_info;
+};
+
+struct Folder {
+    fs::path path = fs::temp_directory_path() / ("ledge-bench-" + std::to_string(::getpid()));
+    Folder() { fs::create_directories(path); }
+    ~Folder() { fs::remove_all(path); }
+};
+const fs::path& folder() {
+    static const Folder one;
+    return one.path;
+}
+
+const fs::path& demFile() {
+    static const fs::path path = [] {
+        const fs::path file = folder() / "dem.tif";
+        (void)io::writeRaster(Hills(), file, io::Compression::None, {}).has_value();
+        return file;
+    }();
+    return path;
+}
+
+// The limit for file to file: reading the input and writing it again, safe on the disk as every
+// file of ours is when it appears.
+void copyFile(benchmark::State& state) {
+    (void)demFile();
+    std::vector<char> bytes(4 << 20);
+    for (auto _ : state) {
+        const int in = ::open(demFile().c_str(), O_RDONLY | O_CLOEXEC);
+        const int out =
+            ::open((folder() / "copy.tif").c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644);
+        for (ssize_t n = 0; (n = ::read(in, bytes.data(), bytes.size())) > 0;)
+            if (::write(out, bytes.data(), static_cast<std::size_t>(n)) != n) break;
+        ::fsync(out);
+        ::close(in);
+        ::close(out);
+    }
+}
+BENCHMARK(copyFile)
+    ->Name("copy of a 400 MB GeoTIFF, on the disk")
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
+
+void hillshadeFile(benchmark::State& state) {
+    const auto source = io::openSource(demFile());
+    const terrain::Surface surface{std::get<RasterPtr>(*source)};
+    for (auto _ : state)
+        if (!session::writeHillshade(surface, {{315, 45}}, false, folder() / "shade.tif", {}))
+            state.SkipWithError("could not be written");
+}
+BENCHMARK(hillshadeFile)
+    ->Name("hillshade of it, file to file")
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
+}  // namespace
