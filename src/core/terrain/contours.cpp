@@ -7,9 +7,7 @@
 #include <bit>
 #include <cmath>
 #include <cstdint>
-#include <cstdlib>
 #include <cstring>
-#include <memory>
 #include <new>
 
 #include "core/base/numbers.h"
@@ -124,38 +122,44 @@ struct Crossing {
     std::uint32_t isEntered : 1 = 0;  ///< some crossing leads here
 };
 
-// All crossings in the order they are met, in blocks that never move.
+// All crossings in the order they are met, one after the other in memory of its own that grows
+// without being copied. In large pages, since lines lead all over it and address translation would
+// take longer than the reading.
 class Crossings {
 public:
-    Crossing& operator[](std::uint32_t id) { return m_blocks[id >> kShift][id & (kSize - 1)]; }
+    Crossings() = default;
+    ~Crossings() {
+        if (m_first) ::munmap(m_first, bytes(m_room));
+    }
+    Crossings(const Crossings&) = delete;
+    Crossings& operator=(const Crossings&) = delete;
+
+    Crossing& operator[](std::uint32_t id) { return m_first[id]; }
     std::uint32_t count() const { return m_count; }
-    // The next `count` crossings; they may lie in two blocks.
+    // Room for some more; returns the number of the first.
     std::uint32_t add(std::uint32_t count) {
         const std::uint32_t first = m_count;
         m_count += count;
-        while (static_cast<std::size_t>(m_count) > m_blocks.size() << kShift)
-            m_blocks.push_back(newBlock());
+        if (m_count > m_room) grow();
         return first;
     }
 
 private:
-    static constexpr std::uint32_t kShift = 17, kSize = 1u << kShift;
-    static constexpr std::size_t kLargePage = std::size_t{2} << 20;
-    struct Release {
-        void operator()(Crossing* block) const { std::free(block); }
-    };
-    using Block = std::unique_ptr<Crossing[], Release>;
-    // Lines lead all over the grid: in large pages their crossings stay within reach of the
-    // processor's address translation.
-    static Block newBlock() {
-        constexpr std::size_t kBytes =
-            (kSize * sizeof(Crossing) + kLargePage - 1) / kLargePage * kLargePage;
-        void* const memory = std::aligned_alloc(kLargePage, kBytes);
-        if (!memory) throw std::bad_alloc();
-        ::madvise(memory, kBytes, MADV_HUGEPAGE);
-        return Block(static_cast<Crossing*>(memory));
+    static std::size_t bytes(std::uint64_t count) { return count * sizeof(Crossing); }
+    void grow() {
+        std::uint64_t room = std::max<std::uint64_t>(m_room, 1u << 18);
+        while (room < m_count) room *= 2;
+        void* const memory = m_first ? ::mremap(m_first, bytes(m_room), bytes(room), MREMAP_MAYMOVE)
+                                     : ::mmap(nullptr, bytes(room), PROT_READ | PROT_WRITE,
+                                              MAP_PRIVATE | MAP_ANONYMOUS, -1, 0);
+        if (memory == MAP_FAILED) throw std::bad_alloc();
+        ::madvise(memory, bytes(room), MADV_HUGEPAGE);
+        m_first = static_cast<Crossing*>(memory);
+        m_room = room;
     }
-    std::vector<Block> m_blocks;
+
+    Crossing* m_first = nullptr;
+    std::uint64_t m_room = 0;
     std::uint32_t m_count = 0;
 };
 
@@ -356,10 +360,10 @@ private:
         const Point start = m_toWorld({col, row});
         const Point step =
             r1 != r0 ? Point{m_toWorld.b, m_toWorld.e} : Point{m_toWorld.a, m_toWorld.d};
-        std::uint32_t id = first;
+        Crossing* at = &m_crossings[first];
         for (std::int32_t k = low; k < high; ++k) {
             const double t = (m_levels[static_cast<std::size_t>(k)] - a) * perHeight;
-            Crossing& c = m_crossings[id++];
+            Crossing& c = *at++;
             c.at = start + step * t;
             c.next = kNone;
             c.level = static_cast<std::uint32_t>(k) & 0x7FFFFFFFu;

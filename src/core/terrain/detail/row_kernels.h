@@ -17,8 +17,8 @@ struct GradientRows {
     float side, middle;  ///< 1-2-1 or 0-1-0
     float fx, fy;        ///< one over the ground covered, times the height scale
 
-    GradientRows(BlockView<const float> heights, std::size_t row, CellSize cell,
-                 double heightScale, GradientMethod method)
+    GradientRows(BlockView<const float> heights, std::size_t row, CellSize cell, double heightScale,
+                 GradientMethod method)
         : north(heights.row(row).data()), here(heights.row(row + 1).data()),
           south(heights.row(row + 2).data()) {
         const bool isHorn = method == GradientMethod::Horn;
@@ -38,15 +38,24 @@ struct GradientRows {
     }
 };
 
-/// Arc tangent of a quarter of an angle's tangent range: for t = tan(angle) >= 0 the angle in
-/// radians, by halving it twice and an odd polynomial of the 13th degree. Error below 1e-6.
+/// Arc tangent of 0 <= t <= 1 in radians (Abramowitz and Stegun 1964, 4.4.49; error below 2e-8,
+/// in float 1e-7).
+[[gnu::always_inline]] inline float arcTangentOfUnit(float t) {
+    const float q = t * t;
+    return t * (1.0F + q * (-0.3333314528F +
+                            q * (0.1999355085F +
+                                 q * (-0.1420889944F +
+                                      q * (0.1065626393F +
+                                           q * (-0.0752896400F +
+                                                q * (0.0429096138F + q * (-0.0161657367F +
+                                                                          q * 0.0028662257F))))))));
+}
+/// Of any t >= 0; NaN stays.
 [[gnu::always_inline]] inline float arcTangent(float t) {
-    const float half = t / (1.0F + std::sqrt(1.0F + t * t));
-    const float u = half / (1.0F + std::sqrt(1.0F + half * half)), q = u * u;
-    const float p =
-        1.0F + q * (-1.0F / 3 + q * (1.0F / 5 + q * (-1.0F / 7 + q * (1.0F / 9 +
-               q * (-1.0F / 11 + q * (1.0F / 13))))));
-    return 4.0F * u * p;
+    constexpr float kRight = 1.57079632679489662F;
+    const bool isSteep = t > 1.0F;
+    const float angle = arcTangentOfUnit((isSteep ? 1.0F : t) / (isSteep ? t : 1.0F));
+    return isSteep ? kRight - angle : angle;
 }
 
 inline bool isUsableSize(CellSize cell) {
