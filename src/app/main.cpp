@@ -1,13 +1,16 @@
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QSettings>
 
 #include "app/main_window.h"
 #include "app/picture_tour.h"
 #include "app/theme.h"
+#include "core/raster/block_cache.h"
 
 int main(int argc, char** argv) {
     QApplication application(argc, argv);
     QApplication::setApplicationName("indigo-ledge");
+    QApplication::setOrganizationName("indigo-ledge");
     QApplication::setApplicationDisplayName("Indigo Ledge");
     QApplication::setApplicationVersion(LEDGE_VERSION);
     QCommandLineParser parser;
@@ -23,6 +26,9 @@ int main(int argc, char** argv) {
     parser.process(application);
     ledge::app::applyTheme(application, parser.isSet(dark));
 
+    const int megabytes = QSettings().value("raster_cache_mb", 0).toInt();
+    if (megabytes > 0)
+        ledge::BlockCache::shared().setLimit(static_cast<std::size_t>(megabytes) << 20);
     ledge::session::Session session;
     ledge::app::MainWindow window(session);
     window.resize(1280, 800);

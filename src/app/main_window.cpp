@@ -6,14 +6,17 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
+#include <QInputDialog>
 #include <QMenu>
 #include <QMessageBox>
 #include <QMimeData>
+#include <QSettings>
 #include <QShortcut>
 
 #include "app/theme.h"
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
+#include "core/raster/block_cache.h"
 #include "session/new_layers.h"
 
 namespace ledge::app {
@@ -275,6 +278,18 @@ void MainWindow::makeActions() {
             part->setVisible(shows);
     });
     add(tr("Jump field"), QKeySequence("Ctrl+J"), [this] { m_header->jumpField()->setFocus(); });
+    add(tr("Memory for rasters…"), {}, [this] {
+        auto& cache = BlockCache::shared();
+        bool isChosen = false;
+        const int megabytes = QInputDialog::getInt(
+            this, tr("Memory for rasters"),
+            tr("Megabytes that decoded blocks of rasters may take (now %1 in use):")
+                .arg(cache.held() >> 20),
+            static_cast<int>(cache.limit() >> 20), 16, 65536, 64, &isChosen);
+        if (!isChosen) return;
+        cache.setLimit(static_cast<std::size_t>(megabytes) << 20);
+        QSettings().setValue("raster_cache_mb", megabytes);
+    });
     m_menu->addSeparator();
     add(tr("Quit"), QKeySequence("Ctrl+Q"), [this] { close(); });
     connect(m_header, &HeaderBar::menuAsked, this, [this](const QPoint& at) { m_menu->exec(at); });

@@ -3,6 +3,7 @@
 
 #include "cli/arguments.h"
 #include "core/base/numbers.h"
+#include "core/raster/counts.h"
 #include "session/project_store.h"
 
 namespace ledge::cli {
@@ -55,7 +56,8 @@ std::string boxWords(const Box& b) {
            exactNumber(b.yMax);
 }
 
-Result<void> describeRaster(const RasterSource& raster, bool withNumbers, const Context& context) {
+Result<void> describeRaster(const RasterSource& raster, bool withNumbers, std::size_t bins,
+                            const Context& context) {
     const RasterInfo& info = raster.info();
     Json bands = Json::array();
     std::string words;
@@ -77,6 +79,14 @@ Result<void> describeRaster(const RasterSource& raster, bool withNumbers, const 
                          {"stddev", number(numbers.deviation)},
                          {"count", numbers.count},
                          {"missing", numbers.missing}});
+        if (withNumbers && bins > 0 && numbers.count > 0) {
+            const double high = numbers.max > numbers.min ? numbers.max : numbers.min + 1;
+            const auto counted =
+                histogram(raster, static_cast<int>(i), numbers.min, high, bins, context.progress);
+            if (!counted) return counted.error();
+            json["histogram"] = {
+                {"low", counted->low}, {"high", counted->high}, {"counts", counted->counts}};
+        }
         if (!band.name.empty()) json["name"] = band.name;
         if (band.role != BandRole::Data) json["role"] = roleName(band.role);
         if (band.scale != 1 || band.offset != 0)
@@ -187,13 +197,14 @@ Result<void> describeProject(const std::string& path, const Context& context) {
     return {};
 }
 
-Result<void> describe(const std::string& path, bool withNumbers, const Context& context) {
+Result<void> describe(const std::string& path, bool withNumbers, std::size_t bins,
+                      const Context& context) {
     if (lowered(std::filesystem::path(path).extension().string()) == ".ledge")
         return describeProject(path, context);
     const auto source = io::openSource(path);
     if (!source) return source.error();
     if (const auto* raster = std::get_if<RasterPtr>(&*source))
-        return describeRaster(**raster, withNumbers, context);
+        return describeRaster(**raster, withNumbers, bins, context);
     return describeFeatures(*std::get<FeatureSourcePtr>(*source), context);
 }
 }  // namespace
@@ -204,7 +215,14 @@ void addDescribe(CLI::App& app, const AddCommand& add) {
     auto numbers = std::make_shared<bool>(false);
     command->add_option("SOURCE", *path)->required();
     command->add_flag("--numbers", *numbers, "Read every cell for minimum, maximum and mean");
-    add(command, [=](const Context& context) { return describe(*path, *numbers, context); });
+    auto bins = std::make_shared<std::size_t>(0);
+    command
+        ->add_option("--histogram", *bins,
+                     "With --numbers and --json: counts in so many even bins, from every cell")
+        ->check(CLI::Range(1, 65536));
+    add(command, [=](const Context& context) {
+        return describe(*path, *numbers || *bins > 0, *bins, context);
+    });
 }
 
 }  // namespace ledge::cli

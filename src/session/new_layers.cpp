@@ -198,6 +198,39 @@ double cellSquareMetres(const RasterInfo& info) {
     return std::abs(info.toWorld.determinant()) * ground.x * ground.y;
 }
 
+Result<doc::SourceRef> ledTo(const doc::SourceRef& source, const std::filesystem::path& path,
+                             const SourceCache& cache, const Progress& progress) {
+    const auto otherKind = [&](const std::string& why) {
+        return Error{ErrorCode::InvalidArgument, path.filename().string(), why,
+                     "choose a file of the same kind, or add it as a new layer"};
+    };
+    doc::SourceRef out = source;
+    out.path = std::filesystem::absolute(path).lexically_normal();
+    out.shiftGrid.reset();
+    auto opened = io::openSource(path);
+    if (!opened) return opened.error();
+    // What the old file was is known unless it is gone.
+    const auto oldRaster = cache.raster(source);
+    const auto oldTable = oldRaster ? Result<TablePtr>(Error{}) : cache.table(source, progress);
+    if (const auto* raster = std::get_if<RasterPtr>(&*opened)) {
+        if (oldTable) return otherKind("it is a raster, the layer shows features");
+        if (oldRaster &&
+            (*raster)->info().bands.size() < (*oldRaster)->source().info().bands.size())
+            return otherKind("it has fewer bands than the file before");
+        return out;
+    }
+    if (oldRaster) return otherKind("it holds features, the layer shows a raster");
+    const auto& layers = std::get<FeatureSourcePtr>(*opened)->layers();
+    const auto named = std::find_if(layers.begin(), layers.end(), [&](const LayerInfo& info) {
+        return info.name == source.layer;
+    });
+    if (named == layers.end()) out.layer = layers.size() > 1 ? layers.front().name : "";
+    const LayerInfo& chosen = named == layers.end() ? layers.front() : *named;
+    if (oldTable && (*oldTable)->info.geometry != chosen.geometry)
+        return otherKind("its geometry is another than that of the file before");
+    return out;
+}
+
 terrain::Light lightAcross(std::span<const Point> line, const terrain::Light& now) {
     if (line.size() < 2) return now;
     const Point along = line.back() - line.front();

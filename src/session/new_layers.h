@@ -37,6 +37,11 @@ std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Id s
                                                const SourceCache& cache, double scale);
 /// Name of a hillshade after its light: "Light 315/45", or with a project's own word before.
 std::string lightName(const terrain::Light& light, const std::string& prefix = {});
+/// A source led to another file of the same kind, with the layers' styles in mind: a raster with as
+/// many bands, or features of the same geometry (in the layer of the same name, else the first).
+/// Errors: those of opening; InvalidArgument for another kind, told in words.
+Result<doc::SourceRef> ledTo(const doc::SourceRef& source, const std::filesystem::path& path,
+                             const SourceCache& cache, const Progress& progress);
 /// The light square to a line drawn along a lineament (in the map's plane), from the side nearer to
 /// the north-west; the altitude stays.
 terrain::Light lightAcross(std::span<const Point> line, const terrain::Light& now);

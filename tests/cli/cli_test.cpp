@@ -42,6 +42,19 @@ private slots:
         QVERIFY(ran.err.isEmpty());  // quiet when piped
     }
 
+    void countsAHistogram() {
+        const QJsonObject band =
+            json({"describe", "world/land_cover.tif", "--histogram", "7", "--cache", "16"})["bands"]
+                .toArray()[0]
+                .toObject();
+        const QJsonObject counted = band["histogram"].toObject();
+        QCOMPARE(counted["counts"].toArray().size(), 7);
+        double sum = 0;
+        for (const QJsonValue& v : counted["counts"].toArray()) sum += v.toDouble();
+        QCOMPARE(sum, band["count"].toDouble());
+        QCOMPARE(counted["low"].toDouble(), band["min"].toDouble());
+    }
+
     void calculatesClipsAndTints() {
         QCOMPARE(run({"calculate", "if(h > 0, h * 2, 0)", "double.tif", "--band",
                       "h=world/island_dem.tif"})

@@ -100,6 +100,37 @@ private slots:
         QVERIFY(std::abs(cellSquareMetres(info) - 100) < 0.2);
     }
 
+    void leadsASourceToAnotherFileOfItsKind() {
+        QTemporaryDir dir;
+        const std::string folder = dir.path().toStdString();
+        RasterInfo info;
+        info.toWorld = {10, 0, 500000, 0, -10, 6800000};
+        const MemoryRaster raster(info, Grid<float>(5, 5, 1.0F));
+        for (const char* name : {"/old.tif", "/new.tif"})
+            QVERIFY(io::writeRaster(raster, folder + name, {}, {}).has_value());
+        FeatureTable ways;
+        ways.info.name = "ways";
+        ways.features = {{1, Geometry::line({{0, 0}, {1, 1}}), {}}};
+        ways.refreshInfo();
+        QVERIFY(io::writeTable(ways, folder + "/ways.gpkg", {}).has_value());
+        const SourceCache cache;
+        doc::SourceRef source;
+        source.id = 7;
+        source.name = "DEM";
+        source.heightUnit = doc::HeightUnit::Foot;
+        source.path = folder + "/old.tif";
+        const auto led = ledTo(source, folder + "/new.tif", cache, {});
+        QVERIFY(led.has_value());
+        QCOMPARE(led->id, doc::Id{7});
+        QCOMPARE(led->path, std::filesystem::path(folder + "/new.tif"));
+        QVERIFY(led->heightUnit == doc::HeightUnit::Foot);
+        const auto wrong = ledTo(source, folder + "/ways.gpkg", cache, {});
+        QVERIFY(!wrong && !wrong.error().mend.empty());
+        QVERIFY(!ledTo(source, folder + "/nowhere.tif", cache, {}));
+        source.path = folder + "/ways.gpkg";
+        QVERIFY(!ledTo(source, folder + "/new.tif", cache, {}));
+    }
+
     void turnsLightsAcrossLines() {
         const std::vector<Point> east{{0, 0}, {10, 0}}, northEast{{0, 0}, {5, 5}};
         QCOMPARE(lightAcross(east, {90, 30}), (terrain::Light{0, 30}));

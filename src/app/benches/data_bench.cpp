@@ -9,6 +9,7 @@
 #include "core/crs/transformation.h"
 #include "document/edits/layer_edits.h"
 #include "io/ntv2/ntv2.h"
+#include "session/new_layers.h"
 #include "session/reproject_file.h"
 
 namespace ledge::app {
@@ -69,7 +70,12 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
     auto* fit = makeButton(tr("Show all of it"), tr("Move the map so that the whole layer shows"));
     connect(fit, &QPushButton::clicked, this,
             [this] { Q_EMIT this->workspace().fitAsked(this->workspace().selectedLayer()); });
-    part->addWidget(fit);
+    auto* lead = makeButton(tr("Point at another file…"),
+                            tr("Take the data from another file of the same kind; layers keep "
+                               "their styles"));
+    lead->setObjectName("leadElsewhere");
+    connect(lead, &QPushButton::clicked, this, &DataBench::leadElsewhere);
+    part->addWidget(sideBySide({fit, lead}));
     add(m_sourcePart);
     heading(tr("In the project's folder"));
     auto* folder = new QWidget;
@@ -297,9 +303,10 @@ void DataBench::listFolder() {
         return m_folder->addWidget(
             makeLabel(tr("Save the project to see the files beside it."), "muted"));
     const QDir dir(qtext(path.parent_path().string()));
-    for (const QFileInfo& file : dir.entryInfoList({"*.tif", "*.tiff", "*.asc", "*.hgt", "*.flt",
-                                                    "*.gpkg", "*.shp", "*.geojson", "*.json"},
-                                                   QDir::Files, QDir::Name)) {
+    for (const QFileInfo& file :
+         dir.entryInfoList({"*.tif", "*.tiff", "*.png", "*.jpg", "*.asc", "*.hgt", "*.flt",
+                            "*.gpkg", "*.shp", "*.geojson", "*.json"},
+                           QDir::Files, QDir::Name)) {
         const std::filesystem::path full = file.absoluteFilePath().toStdString();
         const bool isUsed = std::any_of(workspace().document().sources.begin(),
                                         workspace().document().sources.end(),
@@ -313,6 +320,11 @@ void DataBench::listFolder() {
         if (isUsed) {
             layout->addWidget(makeLabel(tr("in the stack"), "muted"));
         } else {
+            auto* look = makeLink(tr("describe"),
+                                  tr("Say what is in %1 before it is added").arg(file.fileName()));
+            connect(look, &QPushButton::clicked, this,
+                    [this, file] { describe(file.absoluteFilePath()); });
+            layout->addWidget(look);
             auto* addOne = makeLink(tr("add"), tr("Add %1 to the map").arg(file.fileName()));
             addOne->setStyleSheet("font-weight: 600; color: " + theme().indigo.name());
             connect(addOne, &QPushButton::clicked, this,
@@ -320,7 +332,61 @@ void DataBench::listFolder() {
             layout->addWidget(addOne);
         }
         m_folder->addWidget(row);
+        const auto said = m_described.find(file.absoluteFilePath());
+        if (said != m_described.end() && !isUsed)
+            m_folder->addWidget(makeLabel(said->second, "muted"));
     }
+}
+
+void DataBench::describe(const QString& path) {
+    auto facts = std::make_shared<session::SourceFacts>();
+    doc::SourceRef source;
+    source.path = path.toStdString();
+    workspace().session().jobs().start(
+        tr("Reading %1").arg(QFileInfo(path).fileName()),
+        [facts, source,
+         sources = workspace().session().sources()](const Progress& progress) -> Result<void> {
+            *facts = session::readFacts(*sources, source);
+            return progress.stopped() ? Result<void>(cancelled(source.path.string()))
+                                      : Result<void>();
+        },
+        [this, facts, path](const Result<void>& done) {
+            if (!done) return;
+            QStringList said;
+            if (!facts->problem.empty()) said << qtext(facts->problem);
+            for (const std::string* text : {&facts->kind, &facts->format})
+                if (!text->empty()) said << qtext(*text);
+            if (facts->problem.empty())
+                said << (facts->crs.empty() ? tr("no CRS") : qtext(facts->crs));
+            for (const Field& field : facts->fields) said << qtext(field.name);
+            m_described[path] = said.join(" · ");
+            listFolder();
+        });
+}
+
+void DataBench::leadElsewhere() {
+    const auto* source = workspace().source();
+    if (!source) return;
+    const QString path = QFileDialog::getOpenFileName(
+        this, tr("Point %1 at another file").arg(qtext(source->name)),
+        qtext(source->path.parent_path().string()), {}, nullptr, QFileDialog::DontUseNativeDialog);
+    if (path.isEmpty()) return;
+    auto made = std::make_shared<doc::SourceRef>();
+    workspace().session().jobs().start(
+        tr("Reading %1").arg(QFileInfo(path).fileName()),
+        [made, source = *source, path,
+         sources = workspace().session().sources()](const Progress& progress) -> Result<void> {
+            auto led = session::ledTo(source, path.toStdString(), *sources, progress);
+            if (!led) return led.error();
+            *made = *std::move(led);
+            return {};
+        },
+        [this, made](const Result<void>& done) {
+            if (!done) return;
+            workspace().edit(tr("Point at another file"),
+                             doc::withSource(workspace().document(), made->id,
+                                             [&](doc::SourceRef& s) { s = *made; }));
+        });
 }
 
 void DataBench::refresh() {

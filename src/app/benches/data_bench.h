@@ -32,6 +32,9 @@ private:
     void showGuesses(const std::vector<session::CrsGuess>& guesses);
     void guess(const doc::SourceRef& source, const session::SourceFacts& facts);
     void listFolder();
+    /// Reads what is in a file that is not in the project and says it in its row.
+    void describe(const QString& path);
+    void leadElsewhere();
 
     session::FactBook& m_facts;
     QLabel* m_factsLabel;
@@ -51,6 +54,7 @@ private:
     QLineEdit* m_credit;
     QLabel* m_fields;
     QVBoxLayout* m_folder;
+    std::map<QString, QString> m_described;  ///< files of the folder by path
     std::vector<session::CrsGuess> m_guesses;
     QString m_misplaced;       ///< where it lies as long as its CRS is unknown
     doc::SourceRef m_guessed;  ///< the source the guesses are for

@@ -97,8 +97,8 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
     });
     connect(m_image, &ImageEditor::limitsAsked, this, &StyleBench::setLimits);
     connect(m_classTable, &ClassEditor::edited, this,
-            [this](const QString& label, const std::vector<doc::RasterClass>& classes) {
-                this->workspace().editLayer(label, [classes](doc::Layer& l) {
+            [this](const QString& act, const std::vector<doc::RasterClass>& classes) {
+                this->workspace().editLayer(act, [classes](doc::Layer& l) {
                     if (auto* r = l.as<doc::RasterLayer>()) r->style.classes = classes;
                 });
             });

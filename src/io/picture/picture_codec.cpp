@@ -12,8 +12,8 @@
 
 #include "io/files/atomic_file.h"
 
-// Both libraries leave through longjmp. Each function that calls setjmp therefore keeps everything
-// with a destructor outside, in the object that calls it.
+// Both libraries leave through longjmp. What they do is therefore apart from the function that
+// calls setjmp, and everything with a destructor is in the object that owns both.
 namespace ledge::io {
 namespace {
 constexpr double kMostBytes = 1024.0 * 1024 * 1024;
@@ -81,6 +81,9 @@ struct PngReader {
         info = png ? png_create_info_struct(png) : nullptr;
         if (!info) return false;
         if (setjmp(png_jmpbuf(png)) != 0) return false;
+        return work(headerOnly);
+    }
+    [[gnu::noinline]] bool work(bool headerOnly) {
         png_set_read_fn(png, this, give);
         png_read_info(png, info);
         shape();
@@ -124,6 +127,9 @@ struct JpegReader {
         failure.base.error_exit = failJpeg;
         failure.base.output_message = quietJpeg;
         if (setjmp(failure.way) != 0) return false;
+        return work(headerOnly);
+    }
+    [[gnu::noinline]] bool work(bool headerOnly) {
         jpeg_create_decompress(&jpeg);
         jpeg_mem_src(&jpeg, reinterpret_cast<const unsigned char*>(file.data()),
                      static_cast<unsigned long>(file.size()));
@@ -141,8 +147,8 @@ struct JpegReader {
         picture.values.resize(rowBytes * picture.height);
         jpeg_start_decompress(&jpeg);
         while (jpeg.output_scanline < jpeg.output_height) {
-            auto* row = reinterpret_cast<JSAMPROW>(picture.values.data() +
-                                                   jpeg.output_scanline * rowBytes);
+            auto* row =
+                reinterpret_cast<JSAMPROW>(picture.values.data() + jpeg.output_scanline * rowBytes);
             jpeg_read_scanlines(&jpeg, &row, 1);
         }
         jpeg_finish_decompress(&jpeg);
@@ -181,6 +187,9 @@ struct PngWriter {
         info = png ? png_create_info_struct(png) : nullptr;
         if (!info) return false;
         if (setjmp(png_jmpbuf(png)) != 0) return false;
+        return work();
+    }
+    [[gnu::noinline]] bool work() {
         png_init_io(png, file.get());
         png_set_IHDR(png, info, static_cast<png_uint_32>(shape.width),
                      static_cast<png_uint_32>(shape.height),
@@ -224,6 +233,9 @@ struct JpegWriter {
         trouble.base.error_exit = failJpeg;
         trouble.base.output_message = quietJpeg;
         if (setjmp(trouble.way) != 0) return false;
+        return work();
+    }
+    [[gnu::noinline]] bool work() {
         jpeg_create_compress(&jpeg);
         jpeg_stdio_dest(&jpeg, file.get());
         jpeg.image_width = static_cast<JDIMENSION>(shape.width);
