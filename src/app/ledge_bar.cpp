@@ -358,7 +358,7 @@ void LedgeBar::drawThumbnails() {
             deliver(view.id, *picture);
         }
         for (const auto& kept : snapshot->profiles) {
-            const auto runs = session::runProfile(*snapshot, *sources, kept, progress);
+            const auto runs = carto::runProfile(*snapshot, *sources, kept, progress);
             if (stop.stop_requested()) return;
             if (runs) deliver(kept.id, profilePicture(*runs, ratio));
         }
@@ -371,7 +371,7 @@ void LedgeBar::drawThumbnails() {
             page.fill(Qt::white);
             QPainter painter(&page);
             const auto done = carto::paintSheet(
-                painter, *snapshot, sheet, scale,
+                painter, *snapshot, sheet, scale, *sources,
                 [&](QPainter& p, const doc::SheetItem& item,
                     const carto::MapFrame& frame) -> Result<void> {
                     const auto picture = rendererFor(item.id).picture(

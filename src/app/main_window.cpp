@@ -54,6 +54,9 @@ MainWindow::MainWindow(session::Session& session)
     connect(m_map, &MapPane::probed, this,
             [this](const Point& at, const std::vector<session::ProbeHit>& hits) {
                 m_probe->show(at, hits);
+                for (const auto& hit : hits)
+                    if (hit.layer == m_workspace.selectedLayer() && std::isfinite(hit.number))
+                        m_styleBench->pickClass(hit.number);
                 placeFloats();
             });
     connect(m_map, &MapPane::drawn, this, [this] {
@@ -103,11 +106,11 @@ void MainWindow::arrange() {
     m_benches = new QStackedWidget;
     m_dataBench = new DataBench(m_workspace, m_facts);
     auto* terrain = new TerrainBench(m_workspace, m_facts);
+    m_styleBench = new StyleBench(m_workspace, m_facts);
     m_labelsBench = new LabelsBench(m_workspace, m_facts);
     m_sheetBench = new SheetBench(m_workspace);
-    for (QWidget* page :
-         std::initializer_list<QWidget*>{m_dataBench, terrain, new StyleBench(m_workspace, m_facts),
-                                         m_labelsBench, m_sheetBench}) {
+    for (QWidget* page : std::initializer_list<QWidget*>{m_dataBench, terrain, m_styleBench,
+                                                         m_labelsBench, m_sheetBench}) {
         auto* scroll = new QScrollArea;
         scroll->setWidget(page);
         scroll->setWidgetResizable(true);
@@ -233,8 +236,9 @@ void MainWindow::arrange() {
     connect(m_dataBench, &DataBench::addAsked, this, &MainWindow::addDialog);
     connect(m_dataBench, &DataBench::fileAsked, this,
             [this](const QString& path) { addFiles({path}); });
-    connect(terrain, &TerrainBench::fileWritten, this,
-            [this](const QString& path) { addFiles({path}); });
+    auto& derive = m_dataBench->derivePanel();
+    connect(terrain, &TerrainBench::writeAsked, &derive, &DerivePanel::write);
+    connect(&derive, &DerivePanel::derived, this, &MainWindow::showDerived);
 }
 
 void MainWindow::makeActions() {
@@ -372,7 +376,7 @@ void MainWindow::openPath(const QString& path) {
         m_workspace.say(qtext(done.error().text()), true);
 }
 
-void MainWindow::addFiles(const QStringList& paths) {
+void MainWindow::addFiles(const QStringList& paths, const std::optional<doc::Lineage>& lineage) {
     for (const QString& path : paths) {
         if (path.endsWith(".ledge", Qt::CaseInsensitive)) {
             openPath(path);
@@ -389,8 +393,9 @@ void MainWindow::addFiles(const QStringList& paths) {
                 *made = *std::move(layers);
                 return {};
             },
-            [this, made, path](const Result<void>& done) {
+            [this, made, path, lineage](const Result<void>& done) {
                 if (!done) return;
+                for (auto& one : *made) one.source.lineage = lineage;
                 const bool wasEmpty = m_session.document().layers.empty();
                 auto [next, ids] = session::withNewLayers(m_session.document(), std::move(*made),
                                                           *m_session.sources());
@@ -400,6 +405,12 @@ void MainWindow::addFiles(const QStringList& paths) {
                 if (wasEmpty) Q_EMIT m_workspace.fitAsked(0);
             });
     }
+}
+
+void MainWindow::showDerived(const QString& path, const doc::Lineage& lineage) {
+    auto [next, known] = session::withDerived(m_session.document(), path.toStdString(), lineage);
+    if (known != 0) return m_workspace.edit(tr("Run again"), std::move(next));
+    addFiles({path}, lineage);
 }
 
 void MainWindow::openDialog() {

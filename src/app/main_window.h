@@ -34,7 +34,9 @@ public:
     SheetBench* sheetBench() const { return m_sheetBench; }
     /// Opens a project, or adds a data file.
     void openPath(const QString& path);
-    void addFiles(const QStringList& paths);
+    void addFiles(const QStringList& paths, const std::optional<doc::Lineage>& lineage = {});
+    /// A derived file: what the project knows of it, or a new strip.
+    void showDerived(const QString& path, const doc::Lineage& lineage);
     /// Whether anything is still being read, drawn or run.
     bool isBusy() const;
     /// Offers what an earlier run left unsaved. Does nothing when there is none.
@@ -77,6 +79,7 @@ private:
     QStackedWidget* m_benches;
     DataBench* m_dataBench;
     SheetBench* m_sheetBench;
+    StyleBench* m_styleBench;
     LabelsBench* m_labelsBench;
     LedgeBar* m_ledge;
     QLabel* m_where;

@@ -20,9 +20,6 @@ namespace {
 constexpr int kHeight = 214;
 constexpr double kScreenPxPerMm = 96 / 25.4;
 
-const std::array<Colour, 4> kSeriesColours{
-    {{0x3D, 0x42, 0x96}, {0xB4, 0x53, 0x2A}, {0x3F, 0x6B, 0x3A}, {0xA8, 0x74, 0x1A}}};
-
 Colour colourOf(const QColor& c) {
     return {static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()),
             static_cast<std::uint8_t>(c.blue())};
@@ -190,7 +187,7 @@ void ProfileDrawer::run(doc::SavedProfile profile) {
     if (isOther) showText(m_name, qtext(m_profile.name));
     m_worker.start([this, profile = m_profile, snapshot = m_workspace.session().snapshot(),
                     sources = m_workspace.session().sources()](const std::stop_token& stop) {
-        auto runs = session::runProfile(*snapshot, *sources, profile, {stop, {}});
+        auto runs = carto::runProfile(*snapshot, *sources, profile, {stop, {}});
         if (stop.stop_requested()) return;
         QMetaObject::invokeMethod(this, [this, runs = std::move(runs)] {
             if (!runs) m_workspace.say(qtext(runs.error().text()), true);
@@ -201,16 +198,7 @@ void ProfileDrawer::run(doc::SavedProfile profile) {
 
 void ProfileDrawer::show(std::vector<session::ProfileRun> runs) {
     m_runs = std::move(runs);
-    carto::ProfileChart chart;
-    chart.unit = m_workspace.document().display.lengths;
-    for (std::size_t i = 0; i < m_runs.size(); ++i) {
-        carto::ProfileSeries series;
-        series.name = qtext(m_runs[i].name);
-        series.colour = kSeriesColours[i % kSeriesColours.size()];
-        for (const auto& p : m_runs[i].points) series.points.push_back({p.distance, p.height});
-        chart.series.push_back(std::move(series));
-    }
-    m_chart->setChart(std::move(chart));
+    m_chart->setChart(carto::chartOf(m_runs, m_workspace.document().display.lengths));
     const bool hasSome = !m_runs.empty();
     m_hint->setVisible(!hasSome);
     m_name->setVisible(hasSome);

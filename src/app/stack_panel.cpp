@@ -6,11 +6,13 @@
 #include <QPainter>
 #include <QVBoxLayout>
 
+#include "app/canvas/shown_layers.h"
 #include "app/theme.h"
 #include "app/widgets/form.h"
 #include "carto/swatch.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
+#include "session/derive/lineage.h"
 
 namespace ledge::app {
 namespace {
@@ -54,7 +56,7 @@ std::vector<std::pair<doc::Id, int>> visibleStrips(const std::vector<doc::LayerP
 Strip::Strip(Workspace& workspace, session::FactBook& facts, doc::Id layer, QWidget* parent)
     : QFrame(parent), m_workspace(workspace), m_facts(facts), m_layer(layer),
       m_lamp(new QToolButton(this)), m_swatch(new QLabel(this)), m_name(new QLabel(this)),
-      m_rename(new QLineEdit(this)), m_line(new QLabel(this)), m_fold(new QToolButton(this)),
+      m_rename(new QLineEdit(this)), m_line(new ElidedLabel(this)), m_fold(new QToolButton(this)),
       m_opacity(new ThinSlider(this)) {
     setFocusPolicy(Qt::StrongFocus);
     m_lamp->setObjectName("lamp");
@@ -68,7 +70,6 @@ Strip::Strip(Workspace& workspace, session::FactBook& facts, doc::Id layer, QWid
     m_rename->setVisible(false);
     m_rename->setAccessibleName(tr("New name of the layer"));
     m_line->setProperty("role", "muted");
-    m_line->setTextFormat(Qt::RichText);
     m_line->setObjectName("facts");
     // A long line of facts is cut, not the strip's right side.
     m_line->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
@@ -158,6 +159,14 @@ QString Strip::factsText(const doc::Layer& layer, QString& act) {
         setToolTip(text(facts->concern->text));
         return text(facts->concern->badge);
     }
+    if (const auto reasons = session::staleReasons(m_workspace.document(), *source);
+        !reasons.empty()) {
+        act = tr("look");
+        setToolTip(text(reasons.front()));
+        return tr("stale");
+    }
+    if (source->lineage && !layer.readsHeights())
+        out = (source->isLive() ? tr("live · %1") : tr("derived · %1")).arg(out);
     setToolTip(facts->definition ? text(session::crsInWords(*facts->definition)) : QString());
     if (layer.as<doc::VectorLayer>() || layer.as<doc::RasterLayer>())
         out += " · " + text(facts->crs);
@@ -195,9 +204,11 @@ void Strip::refresh() {
             lineIcon(group->isFolded ? "chevron-right" : "chevron-down", theme().muted));
     QString act;
     const QString facts = factsText(*layer, act);
-    m_line->setText(act.isEmpty() ? facts.toHtmlEscaped()
-                                  : QString("%1 · <a href='act' style='color:%2'>%3</a>")
-                                        .arg(facts.toHtmlEscaped(), theme().rust.name(), act));
+    if (act.isEmpty())
+        m_line->setPlain(facts);
+    else
+        m_line->setLinked(QString("%1 · <a href='act' style='color:%2'>%3</a>")
+                              .arg(facts.toHtmlEscaped(), theme().rust.name(), act));
     m_name->setStyleSheet(QString("font-weight: 600; color: %1;")
                               .arg((layer->isVisible ? theme().text : theme().muted).name()));
     m_shown = *layer;
@@ -308,11 +319,30 @@ void Strip::contextMenuEvent(QContextMenuEvent* event) {
                                                                   tr("Group").toStdString())
                                                      .first);
         });
+    addComparison(menu);
     menu.addSeparator();
     menu.addAction(tr("Remove\tDelete"), this, [this] {
         m_workspace.edit(tr("Remove layer"), doc::removeLayer(m_workspace.document(), m_layer));
     });
     menu.exec(event->globalPos());
+}
+
+// Any two strips or groups can be compared by curtain and blink.
+void Strip::addComparison(QMenu& menu) {
+    QMenu* compare = menu.addMenu(tr("Compare with"));
+    for (const auto& other : doc::allLayers(m_workspace.document().layers)) {
+        if (!canCompare(m_workspace.document(), m_layer, other->id)) continue;
+        QAction* action = compare->addAction(text(other->name), this, [this, id = other->id] {
+            m_workspace.selectLayer(m_layer);
+            m_workspace.compareWith(id);
+            m_workspace.say(tr("Hold B on the map to blink, Alt+C for the curtain, Esc to end"));
+        });
+        action->setCheckable(true);
+        action->setChecked(other->id == m_workspace.comparedLayer());
+    }
+    compare->setEnabled(!compare->isEmpty());
+    if (m_workspace.comparedLayer() != 0)
+        menu.addAction(tr("End comparing"), this, [this] { m_workspace.compareWith(0); });
 }
 
 StackPanel::StackPanel(Workspace& workspace, session::FactBook& facts, QWidget* parent)

@@ -6,9 +6,12 @@
 #include <QToolButton>
 #include <map>
 
+#include "app/widgets/elided_label.h"
 #include "app/widgets/thin_slider.h"
 #include "app/workspace.h"
 #include "session/fact_book.h"
+
+class QMenu;
 
 namespace ledge::app {
 
@@ -38,6 +41,7 @@ protected:
 private:
     QString factsText(const doc::Layer& layer, QString& act);
     void finishRenaming();
+    void addComparison(QMenu& menu);
 
     Workspace& m_workspace;
     session::FactBook& m_facts;
@@ -46,7 +50,7 @@ private:
     QLabel* m_swatch;
     QLabel* m_name;
     QLineEdit* m_rename;
-    QLabel* m_line;
+    ElidedLabel* m_line;
     QToolButton* m_fold;
     ThinSlider* m_opacity;
     doc::Layer m_shown;

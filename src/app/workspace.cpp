@@ -15,7 +15,8 @@ Workspace::Workspace(session::Session& session, QObject* parent)
     connect(&m_session, &session::Session::changed, this, &Workspace::dropVanished);
     m_viewCrs = m_session.mapCrs();
     connect(&m_session, &session::Session::replaced, this, [this] {
-        m_layer = m_item = m_shownView = 0;
+        m_layer = m_item = m_shownView = m_compared = 0;
+        m_litClasses.clear();
         m_back.clear();
         m_forward.clear();
         m_view = document().lastView;
@@ -35,11 +36,24 @@ const doc::SourceRef* Workspace::source() const {
 void Workspace::selectLayer(doc::Id id) {
     if (m_layer == id && m_item == 0) return;
     m_layer = id;
+    lightClasses({});
     if (m_item != 0) {
         m_item = 0;
         Q_EMIT itemSelected();
     }
     Q_EMIT layerSelected();
+}
+
+void Workspace::compareWith(doc::Id layer) {
+    if (m_compared == layer) return;
+    m_compared = layer;
+    Q_EMIT comparisonChanged();
+}
+
+void Workspace::lightClasses(std::set<double> values) {
+    if (m_litClasses == values) return;
+    m_litClasses = std::move(values);
+    Q_EMIT litClassesChanged();
 }
 
 void Workspace::setBench(Bench bench) {
@@ -148,6 +162,7 @@ void Workspace::followCrs() {
 void Workspace::dropVanished() {
     if (m_sheet != 0 && !sheet()) showMap();
     if (m_item != 0 && !item()) selectItem(0);
+    if (m_compared != 0 && !document().layer(m_compared)) compareWith(0);
     if (m_layer != 0 && !layer()) {
         m_layer = 0;
         Q_EMIT layerSelected();

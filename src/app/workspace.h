@@ -43,6 +43,17 @@ public:
     void selectItem(doc::Id id);
 
     const doc::MapView& view() const { return m_view; }
+    /// What the map pane shows of the map's plane; empty before it was drawn.
+    const Box& viewExtent() const { return m_viewExtent; }
+    void noteViewExtent(const Box& extent) { m_viewExtent = extent; }
+    /// The strip or group that the selected one is compared with by curtain and blink; 0: with the
+    /// map without it.
+    doc::Id comparedLayer() const { return m_compared; }
+    void compareWith(doc::Id layer);
+    /// Values of the selected raster's classes that the map shows lit while all others are faint;
+    /// empty: none.
+    const std::set<double>& litClasses() const { return m_litClasses; }
+    void lightClasses(std::set<double> values);
     /// Moves the map; the place left is kept for goBack().
     void setView(const doc::MapView& view, bool isStep = true);
     void goBack();
@@ -75,6 +86,8 @@ Q_SIGNALS:
     void toolChanged();
     void canvasChanged();
     void viewChanged();
+    void comparisonChanged();
+    void litClassesChanged();
     void said(const QString& message, bool isTrouble);
     /// The map should show everything of a layer (0: of the whole project).
     void fitAsked(doc::Id layer);
@@ -89,6 +102,9 @@ private:
     Bench m_bench = Bench::Data;
     Tool m_tool = Tool::Move;
     doc::MapView m_view;
+    Box m_viewExtent;
+    doc::Id m_compared = 0;
+    std::set<double> m_litClasses;
     crs::CrsPtr m_viewCrs;  ///< whose coordinates the views here are in
     std::vector<doc::MapView> m_back, m_forward;
 };

@@ -10,7 +10,6 @@
 
 namespace ledge::carto {
 namespace {
-constexpr double kTextPt = 6.5;
 constexpr double kLineMm = 0.35;
 
 // A round step that divides a span into about so many parts.
@@ -20,9 +19,9 @@ double roundStep(double span, double parts) {
 
 double heightStep(double low, double high) { return roundStep(std::max(high - low, 1.0), 4); }
 
-TextStyle small(Colour colour) {
+TextStyle small(const ProfileChart& chart, Colour colour) {
     TextStyle style;
-    style.sizePt = kTextPt;
+    style.sizePt = chart.textPt;
     style.colour = colour;
     return style;
 }
@@ -76,9 +75,10 @@ ChartFrame chartFrame(const QRectF& rect, const ProfileChart& chart, double mm) 
     out.low = std::floor(low / part) * part;
     out.high = std::ceil(high / part) * part;
     if (!(out.high > out.low)) out.high = out.low + part;
-    const double text = kTextPt * kMmPerPoint * mm;
-    const double left = std::max(measure(number(out.high, step) + " m", small(chart.ink), mm).width,
-                                 measure(number(out.low, step) + " m", small(chart.ink), mm).width);
+    const double text = chart.textPt * kMmPerPoint * mm;
+    const double left =
+        std::max(measure(number(out.high, step) + " m", small(chart, chart.ink), mm).width,
+                 measure(number(out.low, step) + " m", small(chart, chart.ink), mm).width);
     out.plot = rect.adjusted(left + 2.4 * mm, text * 1.5, -3 * mm, -text * 2.1);
     out.exaggeration = (out.length / std::max(1.0, out.plot.width())) /
                        ((out.high - out.low) / std::max(1.0, out.plot.height()));
@@ -91,9 +91,9 @@ void paintProfileChart(QPainter& painter, const QRectF& rect, const ProfileChart
     if (frame.plot.width() < 10 || frame.plot.height() < 10) return;
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
-    const double text = kTextPt * kMmPerPoint * mm;
+    const double text = chart.textPt * kMmPerPoint * mm;
     const auto say = [&](QPointF at, const QString& what, Colour colour) {
-        drawText(painter, {at.x(), at.y()}, 0, what, small(colour), mm);
+        drawText(painter, {at.x(), at.y()}, 0, what, small(chart, colour), mm);
     };
     double low = kNaN, high = kNaN;
     for (const ProfileSeries& series : chart.series)
@@ -105,7 +105,7 @@ void paintProfileChart(QPainter& painter, const QRectF& rect, const ProfileChart
         const QPointF at = frame.at(0, h);
         painter.drawLine(at, QPointF(frame.plot.right(), at.y()));
         const QString label = number(h, step) + QString(" m");
-        say({frame.plot.left() - 1.2 * mm - measure(label, small(chart.quiet), mm).width,
+        say({frame.plot.left() - 1.2 * mm - measure(label, small(chart, chart.quiet), mm).width,
              at.y() + text * 0.36},
             label, chart.quiet);
     }
@@ -119,7 +119,7 @@ void paintProfileChart(QPainter& painter, const QRectF& rect, const ProfileChart
         const bool isLast = (d + across) * unit.metres > frame.length * (1 + 1e-9);
         const QString label =
             number(d, across) + (isLast ? " " + QString::fromStdString(unit.name) : QString());
-        const double width = measure(label, small(chart.quiet), mm).width;
+        const double width = measure(label, small(chart, chart.quiet), mm).width;
         const double x = std::min(at.x() - width / 2, frame.plot.right() + 2.5 * mm - width);
         say({x, at.y() + 1.2 * mm + text}, label, chart.quiet);
     }
@@ -149,12 +149,12 @@ void paintProfileChart(QPainter& painter, const QRectF& rect, const ProfileChart
         const double y = rect.top() + text * 0.75;
         painter.drawLine(QPointF(x, y - text * 0.3), QPointF(x + 4 * mm, y - text * 0.3));
         say({x + 5 * mm, y}, series.name, chart.ink);
-        x += 8 * mm + measure(series.name, small(chart.ink), mm).width;
+        x += 8 * mm + measure(series.name, small(chart, chart.ink), mm).width;
     }
     const QString told =
         QObject::tr("heights × %1")
             .arg(QString::fromStdString(formatNumber(frame.exaggeration, {1, true})));
-    say({frame.plot.right() - measure(told, small(chart.quiet), mm).width,
+    say({frame.plot.right() - measure(told, small(chart, chart.quiet), mm).width,
          rect.top() + text * 0.75},
         told, chart.quiet);
     if (std::isfinite(chart.marked)) {

@@ -18,6 +18,7 @@ struct ProfileChart {
     std::vector<ProfileSeries> series;
     LengthUnit unit = LengthUnit::Metric;
     Colour ink{0x23, 0x26, 0x3F}, quiet{0x6B, 0x6F, 0x8E}, lines{0xD5, 0xD7, 0xE8};
+    double textPt = 6.5;
     double marked = kNoMark;  ///< distance of the marker, metres; NaN for none
     static constexpr double kNoMark = std::numeric_limits<double>::quiet_NaN();
 };

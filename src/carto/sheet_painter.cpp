@@ -4,6 +4,7 @@
 #include <QLocale>
 
 #include "carto/legend.h"
+#include "carto/profile_runs.h"
 #include "carto/scale_bar.h"
 #include "core/base/numbers.h"
 
@@ -14,8 +15,8 @@ const Colour kInk{0x23, 0x26, 0x3F}, kMuted{0x6B, 0x6F, 0x8E};
 class ItemPainter {
 public:
     ItemPainter(QPainter& painter, const doc::Document& document, const doc::Sheet& sheet,
-                double mm, const PanelPainter& paintPanel)
-        : m_painter(painter), m_document(document), m_sheet(sheet), m_mm(mm),
+                double mm, const DrawingData& data, const PanelPainter& paintPanel)
+        : m_painter(painter), m_document(document), m_sheet(sheet), m_mm(mm), m_data(data),
           m_paintPanel(paintPanel) {}
 
     Result<void> paint(const doc::SheetItem& item) {
@@ -149,10 +150,28 @@ private:
         return {};
     }
 
+    // What cannot be read leaves its reason on the page; the rest of the sheet is not lost with it.
+    Result<void> draw(const doc::ProfileItem& item) {
+        const doc::SavedProfile* kept = m_document.profile(item.profile);
+        const auto runs = kept ? runProfile(m_document, m_data, *kept, {})
+                               : Error{ErrorCode::NotFound, "profile", "is no longer kept",
+                                       "choose another for this item"};
+        if (!runs) {
+            drawLines(QString::fromStdString(runs.error().text()),
+                      {item.sizePt, false, true, kMuted, false, 0}, doc::Align::Left);
+            return {};
+        }
+        ProfileChart chart = chartOf(*runs, m_document.display.lengths);
+        chart.textPt = item.sizePt;
+        paintProfileChart(m_painter, m_rect, chart, m_mm);
+        return {};
+    }
+
     QPainter& m_painter;
     const doc::Document& m_document;
     const doc::Sheet& m_sheet;
     double m_mm;
+    const DrawingData& m_data;
     const PanelPainter& m_paintPanel;
     QRectF m_rect;
     const doc::SheetItem* m_item = nullptr;
@@ -191,11 +210,11 @@ MapFrame panelFrame(const doc::SheetItem& item, double pxPerMm) {
 }
 
 Result<void> paintSheet(QPainter& painter, const doc::Document& document, const doc::Sheet& sheet,
-                        double pxPerMm, const PanelPainter& paintPanel) {
+                        double pxPerMm, const DrawingData& data, const PanelPainter& paintPanel) {
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setRenderHint(QPainter::SmoothPixmapTransform);
     painter.fillRect(QRectF(0, 0, sheet.widthMm * pxPerMm, sheet.heightMm * pxPerMm), Qt::white);
-    ItemPainter items(painter, document, sheet, pxPerMm, paintPanel);
+    ItemPainter items(painter, document, sheet, pxPerMm, data, paintPanel);
     for (auto it = sheet.items.rbegin(); it != sheet.items.rend(); ++it) {
         if (it->isHidden) continue;
         if (const auto done = items.paint(*it); !done) return done;

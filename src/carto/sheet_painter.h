@@ -17,9 +17,9 @@ const std::vector<doc::LayerPtr>& panelLayers(const doc::Document& document,
 MapFrame panelFrame(const doc::SheetItem& item, double pxPerMm);
 
 /// A sheet on white paper, its upper left corner at the painter's origin. The same call serves
-/// screen, PNG and PDF. Errors are those of the panels.
+/// screen, PNG and PDF. `data` is read for profiles. Errors are those of the panels.
 Result<void> paintSheet(QPainter& painter, const doc::Document& document, const doc::Sheet& sheet,
-                        double pxPerMm, const PanelPainter& paintPanel);
+                        double pxPerMm, const DrawingData& data, const PanelPainter& paintPanel);
 
 /// A text with its braces filled in: {project}, {sheet}, {crs}, {scale}, {date}. Unknown ones stay.
 QString liveText(const std::string& text, const doc::Document& document, const doc::Sheet& sheet);

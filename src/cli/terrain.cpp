@@ -2,6 +2,7 @@
 
 #include "cli/arguments.h"
 #include "core/base/numbers.h"
+#include "core/symbol/ramp_text.h"
 #include "core/terrain/profile.h"
 #include "io/files/atomic_file.h"
 #include "session/source_cache.h"
@@ -13,7 +14,7 @@ struct Options {
     std::string dem, dest, heightScale = "auto", heightUnit = "auto", lights, levels;
     std::string compression = "none";
     std::string unit = "degrees", gradient = "horn", column = "level";
-    std::string family = "humid", limits;
+    std::string family = "humid", limits, stops;
     double azimuth = 315, altitude = 45, interval = 0, start = 0;
     int smoothing = 0, indexEvery = 0;
     bool hasShadows = false;
@@ -104,6 +105,12 @@ Result<void> aspect(const Options& o, const Context& context) {
 Result<void> tint(const Options& o, const Context& context) {
     const auto ready = prepared(o);
     if (!ready) return ready.error();
+    if (!o.stops.empty()) {
+        const auto ramp = rampFromText(o.stops);
+        if (!ramp) return ramp.error();
+        return told(*ready->dem, session::writeHeightTint(surfaceOf(*ready, o), *ramp, fileOf(o),
+                                                          context.progress));
+    }
     std::vector<double> limits;
     if (!o.limits.empty()) {
         const auto given = numberList(o.limits, ',');
@@ -309,6 +316,7 @@ void addTerrain(CLI::App& app, const AddCommand& add) {
     for (const TintFamily& family : tintFamilies()) families.push_back(family.id);
     tints->add_option("--family", t->family)->check(CLI::IsMember(families));
     tints->add_option("--limits", t->limits, "lowest,highest in metres; without it the DEM's");
+    tints->add_option("--stops", t->stops, "A ramp of your own: height:colour,height:colour");
     addCompression(*tints, t->compression);
     tints->add_flag("--overviews", t->withOverviews, "Reduced copies inside");
     auto [tilted, k] =

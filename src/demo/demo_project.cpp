@@ -79,6 +79,7 @@ void addImagery(ProjectBuilder& b, const RasterSource& cover) {
     b.dark(b.put("Aerial picture", b.source("Aerial picture", "aerial_summer.tif"), aerial));
     RasterLayer classes;
     classes.style.classes = session::classesOf(cover);
+    classes.style.classTable.hidden = {"value"};
     for (RasterClass& one : classes.style.classes)
         one.name = landCoverNames()[static_cast<std::size_t>(one.value) - 1];
     b.dark(b.put("Land cover", b.source("Land cover", "land_cover.tif"), classes));

@@ -80,8 +80,8 @@ std::string layerKind(const Layer& layer) {
 }
 
 std::string itemKind(const SheetItem& item) {
-    constexpr const char* kNames[] = {"map panel", "text",        "legend",
-                                      "scale bar", "north arrow", "credits"};
+    constexpr const char* kNames[] = {"map panel",   "text",    "legend", "scale bar",
+                                      "north arrow", "credits", "profile"};
     return kNames[item.content.index()];
 }
 

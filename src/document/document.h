@@ -1,5 +1,4 @@
 #pragma once
-#include <filesystem>
 #include <memory>
 #include <set>
 #include <variant>
@@ -8,31 +7,12 @@
 #include "core/crs/crs.h"
 #include "core/feature/feature.h"
 #include "document/sheet.h"
+#include "document/source.h"
 #include "document/style.h"
 
 namespace ledge::doc {
 
 enum class Blend : std::uint8_t { Normal, Multiply, Screen, Overlay, SoftLight };
-enum class HeightUnit : std::uint8_t { Metre, Foot };
-
-/// A file in use and what the project knows about it beyond what the file says.
-struct SourceRef {
-    Id id = 0;
-    std::string name;
-    std::filesystem::path path;              ///< absolute; stored relative to the project
-    std::string layer;                       ///< of a file with several
-    std::optional<std::string> declaredCrs;  ///< EPSG:n or WKT; replaces what the file says
-    /// A grid of shifts (NTv2) from the data's datum to that of a geographic CRS.
-    struct ShiftGrid {
-        std::filesystem::path path;  ///< absolute; stored relative to the project
-        int target = 4326;           ///< EPSG code of the geographic CRS
-        bool operator==(const ShiftGrid&) const = default;
-    };
-    std::optional<ShiftGrid> shiftGrid;
-    HeightUnit heightUnit = HeightUnit::Metre;
-    std::string credit;
-    bool operator==(const SourceRef&) const = default;
-};
 
 struct Group {
     bool isFolded = false;

@@ -8,10 +8,10 @@
 
 #include "core/base/colour.h"
 #include "core/geometry/point.h"
+#include "document/id.h"
 
 namespace ledge::doc {
 
-using Id = std::int64_t;
 struct Layer;
 using LayerPtr = std::shared_ptr<const Layer>;
 
@@ -68,8 +68,14 @@ struct CreditsItem {
     Align align = Align::Right;
     bool operator==(const CreditsItem&) const = default;
 };
-using SheetContent =
-    std::variant<MapPanel, TextItem, LegendItem, ScaleBarItem, NorthArrowItem, CreditsItem>;
+/// The chart of a profile kept on the ledge.
+struct ProfileItem {
+    Id profile = 0;
+    double sizePt = 6.5;
+    bool operator==(const ProfileItem&) const = default;
+};
+using SheetContent = std::variant<MapPanel, TextItem, LegendItem, ScaleBarItem, NorthArrowItem,
+                                  CreditsItem, ProfileItem>;
 
 struct SheetItem {
     Id id = 0;
@@ -88,7 +94,7 @@ struct SheetItem {
         return std::get_if<T>(&content);
     }
 };
-/// "map panel", "text", "legend", "scale bar", "north arrow", "credits".
+/// "map panel", "text", "legend", "scale bar", "north arrow", "credits", "profile".
 std::string itemKind(const SheetItem& item);
 
 /// A page with its items, drawn from the last to the first of the list, so the first is on top.

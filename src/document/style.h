@@ -83,7 +83,24 @@ struct RasterClass {
     Colour colour;
     bool isShown = true;
     std::int64_t count = 0;  ///< cells, from every cell when the layer was made
+    /// Of the columns added to the table, in their order; nothing where there is no number.
+    std::vector<std::optional<double>> numbers = {};
     bool operator==(const RasterClass&) const = default;
+};
+
+/// A column of numbers that was added to the table of classes.
+struct ClassColumn {
+    std::string name;     ///< letters, digits and _, so that formulas can use it
+    std::string formula;  ///< that filled it last; empty: typed in
+    bool operator==(const ClassColumn&) const = default;
+};
+
+/// The table of a raster of classes, beside its rows.
+struct ClassTable {
+    std::vector<ClassColumn> columns;
+    std::vector<std::string> hidden;  ///< names of columns that are not shown
+    int areaUnit = 0;                 ///< place in the list of area units
+    bool operator==(const ClassTable&) const = default;
 };
 
 /// A picture of three bands, classes, or one band in the colours of a ramp: the first of these that
@@ -91,6 +108,7 @@ struct RasterClass {
 struct RasterStyle {
     std::optional<ImageStyle> image;
     std::vector<RasterClass> classes;
+    ClassTable classTable;
     int band = 0;  ///< of classes and ramp, from 0
     Ramp ramp;
     std::string family = "stone";

@@ -85,7 +85,7 @@ Result<carto::MapReport> exportSheet(const doc::Document& document, const doc::S
                          "choose a lower dpi"};
         image.fill(Qt::white);
         QPainter painter(&image);
-        const auto done = carto::paintSheet(painter, document, sheet, dpi / 25.4, panels);
+        const auto done = carto::paintSheet(painter, document, sheet, dpi / 25.4, *cache, panels);
         if (!done) return done.error();
         painter.end();
         if (const auto written = writeImage(image.convertToFormat(QImage::Format_RGB32), dpi, path);
@@ -106,7 +106,8 @@ Result<carto::MapReport> exportSheet(const doc::Document& document, const doc::S
         if (!painter.begin(&writer))
             return io::ioFailure(path, "could not be created",
                                  "check that the folder exists and can be written");
-        const auto done = carto::paintSheet(painter, document, sheet, qRound(dpi) / 25.4, panels);
+        const auto done =
+            carto::paintSheet(painter, document, sheet, qRound(dpi) / 25.4, *cache, panels);
         if (!done) return done.error();
     }
     if (const auto done = file.commit(); !done) return done.error();

@@ -9,6 +9,8 @@
 #include "core/raster/counts.h"
 #include "core/terrain/slope.h"
 #include "document/edits/layer_edits.h"
+#include "io/files/atomic_file.h"
+#include "session/class_table.h"
 
 namespace ledge::session {
 namespace {
@@ -126,6 +128,7 @@ doc::Layer rasterLayer(const std::string& name, const Pyramid& pyramid, const Nt
         !classes.empty()) {
         doc::RasterLayer raster;
         raster.style.classes = std::move(classes);
+        raster.style.classTable.hidden = {"value"};
         layer.content = raster;
         return layer;
     }
@@ -207,6 +210,7 @@ Result<doc::SourceRef> ledTo(const doc::SourceRef& source, const std::filesystem
     doc::SourceRef out = source;
     out.path = std::filesystem::absolute(path).lexically_normal();
     out.shiftGrid.reset();
+    out.lineage.reset();
     auto opened = io::openSource(path);
     if (!opened) return opened.error();
     // What the old file was is known unless it is gone.
@@ -306,6 +310,46 @@ doc::VectorLayer defaultVectorLayer(const FeatureTable& table, const std::string
     return out;
 }
 
+namespace {
+// Names, colours and columns of classes from the table beside the raster, when there is one.
+Result<void> nameClasses(doc::Layer& layer, const std::filesystem::path& raster) {
+    auto* content = layer.as<doc::RasterLayer>();
+    const auto sidecar = classSidecar(raster);
+    if (!content || content->style.classes.empty() || !std::filesystem::exists(sidecar)) return {};
+    const auto text = io::readText(sidecar, 16u << 20);
+    if (!text) return text.error();
+    auto named = withClassCsv(content->style, *text);
+    if (!named) {
+        Error error = named.error();
+        error.what = sidecar.filename().string();
+        return error;
+    }
+    content->style = *std::move(named);
+    return {};
+}
+}  // namespace
+
+Result<NewLayers> newLiveLayer(const doc::Lineage& lineage, const std::string& name,
+                               SourceCache& cache, const Progress& progress) {
+    doc::SourceRef source;
+    source.name = name;
+    source.lineage = lineage;
+    // Opened here first, so that the first look does not wait on the interface's thread.
+    const auto pyramid = cache.raster(source);
+    if (!pyramid) return pyramid.error();
+    if (progress.stopped()) return cancelled(name);
+    const auto bandOf = [&](int n) { return cache.raster(source, n); };
+    doc::Layer layer = rasterLayer(name, **pyramid, bandOf);
+    // What a formula gives is not taken for heights.
+    if (lineage.operation == "calculate" && layer.as<doc::HeightTint>()) {
+        const auto [low, high] = roughRange(**pyramid);
+        doc::RasterLayer plain;
+        plain.style.ramp = rampOf(plain.style.family, low, high);
+        layer.content = plain;
+    }
+    return NewLayers{source, {layer}};
+}
+
 Result<std::vector<NewLayers>> newLayersFor(const std::filesystem::path& path, SourceCache& cache,
                                             std::size_t hue, const Progress& progress) {
     auto opened = io::openSource(path);
@@ -319,9 +363,10 @@ Result<std::vector<NewLayers>> newLayersFor(const std::filesystem::path& path, S
         if (!pyramid) return pyramid.error();
         const BandInfo& band = (*pyramid)->source().info().bands.front();
         if (band.unit == "foot") source.heightUnit = doc::HeightUnit::Foot;
-        out.push_back({source, {rasterLayer(source.name, **pyramid, [&](int n) {
-                           return cache.raster(source, n);
-                       })}});
+        doc::Layer layer =
+            rasterLayer(source.name, **pyramid, [&](int n) { return cache.raster(source, n); });
+        if (const auto done = nameClasses(layer, source.path); !done) return done.error();
+        out.push_back({source, {std::move(layer)}});
         return out;
     }
     const auto& features = std::get<FeatureSourcePtr>(*opened);

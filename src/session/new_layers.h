@@ -15,6 +15,10 @@ struct NewLayers {
 /// `hue` counts layers made before, for successive colours.
 Result<std::vector<NewLayers>> newLayersFor(const std::filesystem::path& path, SourceCache& cache,
                                             std::size_t hue, const Progress& progress);
+/// A live source with its layer: a raster computed as it is read, nothing stored.
+/// Errors: those of derivedRaster().
+Result<NewLayers> newLiveLayer(const doc::Lineage& lineage, const std::string& name,
+                               SourceCache& cache, const Progress& progress);
 /// Adds them on top. The map takes the CRS of the first layer in an empty project.
 std::pair<doc::Document, std::vector<doc::Id>>
 withNewLayers(doc::Document document, std::vector<NewLayers> added, const SourceCache& cache);

@@ -19,7 +19,20 @@ std::string heightText(double value, const doc::SourceRef& source, bool isHeight
 
 double valueAtMap(const Pyramid& pyramid, const crs::CrsPtr& mapCrs, Point at) {
     const auto way = crs::Transformation::between(pyramid.source().info().crs, mapCrs);
-    return way ? valueAt(pyramid.source(), 0, way->inverse(at)) : kNaN;
+    return way ? valueAt(pyramid.source(), pyramid.band(), way->inverse(at)) : kNaN;
+}
+
+int bandOf(const doc::Layer& layer) {
+    const auto* raster = layer.as<doc::RasterLayer>();
+    return !raster ? 0 : raster->style.image ? raster->style.image->bands[0] : raster->style.band;
+}
+
+// The name of the class a value stands for; empty for none.
+std::string className(const doc::Layer& layer, double value) {
+    if (const auto* raster = layer.as<doc::RasterLayer>())
+        for (const doc::RasterClass& one : raster->style.classes)
+            if (one.value == value) return one.name;
+    return {};
 }
 
 void probeFeatures(const doc::Layer& layer, const carto::MapFeatures& features, Point at,
@@ -61,15 +74,20 @@ std::vector<ProbeHit> probe(const doc::Document& document, const SourceCache& ca
             continue;
         }
         if (!rastersDone.insert(source->id).second) continue;
-        const auto pyramid = cache.raster(*source);
+        const auto pyramid = cache.raster(*source, bandOf(layer));
         if (!pyramid) continue;
         const double value = valueAtMap(**pyramid, mapCrs, at);
         if (!std::isfinite(value)) continue;
         ProbeHit hit;
+        hit.number = value;
         hit.layer = layer.id;
         hit.layerName = source->name;
-        hit.title = heightText(value, *source, layer.readsHeights());
-        hit.values = {{layer.readsHeights() ? "height" : "value", hit.title}};
+        const std::string name = className(layer, value);
+        hit.title = name.empty() ? heightText(value, *source, layer.readsHeights()) : name;
+        hit.values = {{layer.readsHeights() ? "height"
+                       : name.empty()       ? "value"
+                                            : "class",
+                       hit.title}};
         out.push_back(std::move(hit));
     }
     // What is smallest under the pointer comes first: points, lines, areas, then rasters.
@@ -91,11 +109,14 @@ std::vector<std::pair<std::string, std::string>> rasterValues(const doc::Documen
         const doc::Layer& layer = *it->layer;
         const doc::SourceRef* source = document.source(layer.source);
         if (!source || layer.as<doc::VectorLayer>() || !done.insert(source->id).second) continue;
-        const auto pyramid = cache.raster(*source);
+        const auto pyramid = cache.raster(*source, bandOf(layer));
         if (!pyramid) continue;
         const double value = valueAtMap(**pyramid, mapCrs, at);
+        const std::string name = className(layer, value);
         if (std::isfinite(value))
-            out.emplace_back(source->name, heightText(value, *source, layer.readsHeights()));
+            out.emplace_back(source->name, name.empty()
+                                               ? heightText(value, *source, layer.readsHeights())
+                                               : name);
     }
     return out;
 }

@@ -8,6 +8,7 @@ namespace ledge::session {
 struct ProbeHit {
     doc::Id layer = 0;
     std::string layerName, title;
+    double number = kNaN;  ///< a raster's value, of the band that its strip shows
     std::vector<std::pair<std::string, std::string>> values;
     Geometry outline;  ///< in the map's CRS; empty for rasters
 };

@@ -2,6 +2,7 @@
 
 #include "core/crs/transformation.h"
 #include "io/ntv2/ntv2.h"
+#include "session/derive/operations.h"
 
 namespace ledge::session {
 namespace fs = std::filesystem;
@@ -17,22 +18,68 @@ Result<std::size_t> layerIndex(const FeatureSource& source, const std::string& n
                  "it has: " + known};
 }
 
-std::shared_ptr<SourceCache::Entry> SourceCache::entry(const doc::SourceRef& source) const {
+namespace {
+constexpr std::size_t kMostLive = 8;
+
+// What tells one opened source from another.
+std::string keyOf(const doc::SourceRef& source) {
+    std::string key = source.path.string() + "\n" + source.layer + "\n" +
+                      source.declaredCrs.value_or("\t") + "\n" +
+                      (source.shiftGrid ? source.shiftGrid->path.string() + " " +
+                                              std::to_string(source.shiftGrid->target)
+                                        : std::string());
+    if (!source.isLive()) return key;
+    key += "\nlive " + source.lineage->operation;
+    for (const auto& [name, value] : source.lineage->parameters) key += "\n" + name + "=" + value;
+    for (const doc::LineageInput& input : source.lineage->inputs)
+        key += "\n" + input.name + " " + input.path.string() + " " + input.layer + " " +
+               std::to_string(input.band) + " " + input.declaredCrs.value_or("\t") +
+               (input.shiftGrid ? input.shiftGrid->path.string() : std::string()) +
+               (input.heightUnit == doc::HeightUnit::Foot ? " foot" : "");
+    return key;
+}
+
+// When the newest of its files was changed.
+fs::file_time_type modifiedTime(const doc::SourceRef& source) {
     std::error_code code;
-    const auto modified = fs::last_write_time(source.path, code);
-    const std::string key = source.path.string() + "\n" + source.layer + "\n" +
-                            source.declaredCrs.value_or("\t") + "\n" +
-                            (source.shiftGrid ? source.shiftGrid->path.string() + " " +
-                                                    std::to_string(source.shiftGrid->target)
-                                              : std::string());
+    if (!source.isLive()) return fs::last_write_time(source.path, code);
+    fs::file_time_type newest = fs::file_time_type::min();
+    for (const doc::LineageInput& input : source.lineage->inputs)
+        newest = std::max(newest, fs::last_write_time(input.path, code));
+    return newest;
+}
+}  // namespace
+
+std::shared_ptr<SourceCache::Entry> SourceCache::entry(const doc::SourceRef& source) const {
+    const auto modified = modifiedTime(source);
+    const std::string key = keyOf(source);
     const std::lock_guard lock(m_mutex);
     auto& slot = m_entries[key];
-    if (!slot || slot->modified != modified) {
-        slot = std::make_shared<Entry>();
-        slot->modified = modified;
+    if (slot && slot->modified == modified) return slot;
+    const bool isNew = !slot;
+    slot = std::make_shared<Entry>();
+    slot->modified = modified;
+    const auto made = slot;
+    // Each turn of a live source's settings is a source of its own; old ones are let go.
+    if (isNew && source.isLive()) {
+        m_live.push_back(key);
+        if (m_live.size() > kMostLive) {
+            m_entries.erase(m_live.front());
+            m_live.erase(m_live.begin());
+        }
     }
-    return slot;
+    return made;
 }
+
+namespace {
+Result<io::Source> openedSource(const doc::SourceRef& source, const SourceCache& cache,
+                                const Progress& progress) {
+    if (!source.isLive()) return io::openSource(source.path);
+    auto raster = derivedRaster(*source.lineage, cache, progress);
+    if (!raster) return raster.error();
+    return io::Source(*std::move(raster));
+}
+}  // namespace
 
 void SourceCache::fill(Entry& e, const doc::SourceRef& source, const Progress& progress) const {
     if (e.error || e.raster || e.table) return;
@@ -45,7 +92,7 @@ void SourceCache::fill(Entry& e, const doc::SourceRef& source, const Progress& p
         }
         declared = *parsed;
     }
-    auto opened = io::openSource(source.path);
+    auto opened = openedSource(source, *this, progress);
     if (!opened) {
         e.error = opened.error();
         return;

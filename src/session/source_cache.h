@@ -40,8 +40,9 @@ private:
     std::shared_ptr<Entry> entry(const doc::SourceRef& source) const;
     void fill(Entry& entry, const doc::SourceRef& source, const Progress& progress) const;
 
-    mutable std::mutex m_mutex;  // guards m_entries
+    mutable std::mutex m_mutex;  // guards m_entries and m_live
     mutable std::map<std::string, std::shared_ptr<Entry>> m_entries;
+    mutable std::vector<std::string> m_live;  ///< keys of live sources, oldest first
 };
 
 /// The layer of a feature source by name; the first for an empty name.

@@ -13,10 +13,11 @@ namespace ledge::session {
 namespace {
 namespace fs = std::filesystem;
 constexpr std::int64_t kBlockRows = 256;
+}  // namespace
 
 // Each thread reads and works on few rows at a time, so that they stay in its cache.
-Result<void> writeDerived(const RasterSource& source, const DerivedFile& file,
-                          const Progress& progress, std::size_t pieceRows = 32) {
+Result<void> writeComputed(const RasterSource& source, const DerivedFile& file,
+                           const Progress& progress, std::size_t pieceRows) {
     const fs::path& path = file.path;
     if (path.extension() != ".tif" && path.extension() != ".tiff")
         return Error{ErrorCode::Unsupported, path.string(),
@@ -54,7 +55,6 @@ Result<void> writeDerived(const RasterSource& source, const DerivedFile& file,
     }
     return (*sink)->finish();
 }
-}  // namespace
 
 std::string heightScaleText(const RasterInfo& info, const HeightReading& heights) {
     if (heights.heightScale) return "Set by hand: heights × " + formatNumber(*heights.heightScale);
@@ -72,34 +72,35 @@ Result<void> writeHillshade(const terrain::Surface& surface,
                             const std::vector<terrain::Light>& lights, bool hasShadows,
                             const DerivedFile& file, const Progress& progress) {
     if (!hasShadows)
-        return writeDerived(*terrain::hillshadeRaster(surface, lights), file, progress);
+        return writeComputed(*terrain::hillshadeRaster(surface, lights), file, progress);
     const auto numbers = statistics(*surface.dem, 0, progress.part(0, 0.2));
     if (!numbers) return numbers.error();
     const double relief = (numbers->max - numbers->min) * surface.heightScale;
     // Shadows come from far: large pieces, so that the heights around them are not read too often.
-    return writeDerived(*terrain::hillshadeRaster(surface, lights, relief), file,
-                        progress.part(0.2, 1), 256);
+    return writeComputed(*terrain::hillshadeRaster(surface, lights, relief), file,
+                         progress.part(0.2, 1), 256);
 }
 
 Result<void> writeSlope(const terrain::Surface& surface, terrain::SlopeUnit unit,
                         const DerivedFile& file, const Progress& progress) {
-    return writeDerived(*terrain::slopeRaster(surface, unit), file, progress);
+    return writeComputed(*terrain::slopeRaster(surface, unit), file, progress);
 }
 
 Result<void> writeAspect(const terrain::Surface& surface, const DerivedFile& file,
                          const Progress& progress) {
-    return writeDerived(*terrain::aspectRaster(surface), file, progress);
+    return writeComputed(*terrain::aspectRaster(surface), file, progress);
 }
 
 Result<void> writeHeightTint(const terrain::Surface& surface, const Ramp& ramp,
                              const DerivedFile& file, const Progress& progress) {
-    return writeDerived(*colouredRaster(surface.dem, 0, ramp, surface.heightScale), file, progress);
+    return writeComputed(*colouredRaster(surface.dem, 0, ramp, surface.heightScale), file,
+                         progress);
 }
 
 Result<void> writeSteepnessTint(const terrain::Surface& surface, const Ramp& ramp,
                                 const DerivedFile& file, const Progress& progress) {
     const auto slopes = terrain::slopeRaster(surface, terrain::SlopeUnit::Degrees);
-    return writeDerived(*colouredRaster(slopes, 0, ramp), file, progress);
+    return writeComputed(*colouredRaster(slopes, 0, ramp), file, progress);
 }
 
 namespace {

@@ -30,6 +30,10 @@ struct DerivedFile {
 /// What the automatic height scale did, in words.
 std::string heightScaleText(const RasterInfo& info, const HeightReading& heights);
 
+/// A raster that is computed as it is read, on all cores, to a GeoTIFF. `pieceRows` are computed at
+/// a time by each thread. Errors: Unsupported for another suffix; those of reading and writing.
+Result<void> writeComputed(const RasterSource& source, const DerivedFile& file,
+                           const Progress& progress, std::size_t pieceRows = 32);
 /// 8-bit, 1 to 255, nodata 0.
 Result<void> writeHillshade(const terrain::Surface& surface,
                             const std::vector<terrain::Light>& lights, bool hasShadows,

@@ -3,6 +3,7 @@
 #include "app/canvas/latest_worker.h"
 #include "app/canvas/map_pane.h"
 #include "app/canvas/sheet_canvas.h"
+#include "app/canvas/shown_layers.h"
 #include "app/header_bar.h"
 #include "app/stack_panel.h"
 #include "core/crs/transformation.h"
@@ -101,6 +102,54 @@ private slots:
         auto [b, second] = doc::addLayer(a, two);
         QCOMPARE(doc::drawnLayers(withoutLayer(b, first)).size(), std::size_t{1});
         QCOMPARE(doc::drawnLayers(withoutLayer(b, 0)).size(), std::size_t{2});
+    }
+
+    void comparesAnyTwoStripsOrGroups() {
+        doc::Document d;
+        const auto add = [&d](doc::LayerContent content, bool isLit, doc::Place place = {}) {
+            doc::Layer layer;
+            layer.content = std::move(content);
+            layer.isVisible = isLit;
+            auto [next, id] = doc::addLayer(d, std::move(layer), place);
+            d = std::move(next);
+            return id;
+        };
+        const auto group = add(doc::Group{}, false);
+        const auto inner = add(doc::Hillshade{}, true, {group, 0});
+        const auto light = add(doc::Hillshade{}, true);
+        const auto lines = add(doc::Contours{}, true);
+        using Ids = std::vector<doc::Id>;
+        const auto shown = [&](doc::Id one, doc::Id other, Side side) {
+            Ids out;
+            for (const auto& drawn : doc::drawnLayers(comparedLayers(d, one, other, side)))
+                out.push_back(drawn.layer->id);
+            return out;
+        };
+        // With a partner each side lights its own and puts the other out, lamps regardless.
+        QCOMPARE(shown(light, group, Side::Front), (Ids{light, lines}));
+        QCOMPARE(shown(light, group, Side::Behind), (Ids{inner, lines}));
+        // Without one: all, then all but it.
+        QCOMPARE(shown(light, 0, Side::Front), (Ids{light, lines}));
+        QCOMPARE(shown(light, 0, Side::Behind), (Ids{lines}));
+        QVERIFY(canCompare(d, group, light));
+        QVERIFY(!canCompare(d, group, inner));
+        QVERIFY(!canCompare(d, inner, group));
+        QVERIFY(!canCompare(d, light, light));
+        QVERIFY(!canCompare(d, light, 999));
+    }
+
+    void makesOtherClassesFaint() {
+        doc::Document d;
+        doc::Layer layer;
+        doc::RasterLayer raster;
+        raster.style.classes = {{1, "a", {10, 20, 30}}, {2, "b", {40, 50, 60}}};
+        layer.content = raster;
+        auto [next, id] = doc::addLayer(d, layer);
+        const auto lit = withLitClasses(next.layers, id, {2});
+        const auto& classes = lit.front()->as<doc::RasterLayer>()->style.classes;
+        QVERIFY(classes[0].colour.a > 0 && classes[0].colour.a < 80);
+        QCOMPARE(classes[1].colour, (Colour{40, 50, 60}));
+        QCOMPARE(*withLitClasses(next.layers, id, {}).front(), *next.layers.front());
     }
 
     void keepsThePlaceWhenTheMapsCrsChanges() {

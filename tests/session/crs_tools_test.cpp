@@ -8,7 +8,6 @@
 #include "session/crs_checks.h"
 #include "session/crs_shelf.h"
 #include "session/measurement.h"
-#include "session/reproject_file.h"
 #include "support/shift_grid_file.h"
 
 using namespace ledge;
@@ -191,7 +190,7 @@ private slots:
         const SourceCache cache;
         const auto wgs84 = *crs::crsFromCode(4326);
         const auto without = cache.features(source, wgs84);
-        source.shiftGrid = doc::SourceRef::ShiftGrid{at("shifts.gsb"), 4326};
+        source.shiftGrid = doc::ShiftGrid{at("shifts.gsb"), 4326};
         const auto with = cache.features(source, wgs84);
         QVERIFY(without.has_value() && with.has_value());
         const Point moved = (*with)->table->features[0].geometry.points[0];
@@ -203,34 +202,6 @@ private slots:
         source.shiftGrid->path = at("missing.gsb");
         QVERIFY(!cache.features(source, wgs84));
         QVERIFY(cache.problem(source)->text().find("missing.gsb") != std::string::npos);
-    }
-
-    void reprojectsSourcesToFiles() {
-        QTemporaryDir folder;
-        const auto at = [&](const char* name) {
-            return std::filesystem::path(folder.path().toStdString()) / name;
-        };
-        RasterInfo info;
-        info.crs = *crs::crsFromCode(32629);
-        info.toWorld = {100, 0, 400000, 0, -100, 6850000};
-        info.bands = {{CellType::Float32, -9999.0, "metre"}};
-        const MemoryRaster raster(info, Grid<float>(90, 120, 42.0F));
-        QVERIFY(io::writeRaster(raster, at("dem.tif"), io::Compression::Deflate, {}).has_value());
-        const SourceCache cache;
-        doc::SourceRef source;
-        source.name = "dem";
-        source.path = at("dem.tif");
-        const auto done = reprojectToFile(cache, source, *crs::crsFromCode(3034),
-                                          Resampling::Bilinear, at("moved.tif"), {});
-        QVERIFY2(done.has_value(), done ? "" : done.error().text().c_str());
-        const auto moved = std::get<RasterPtr>(*io::openSource(at("moved.tif")));
-        QCOMPARE(moved->info().crs->code, 3034);
-        const auto stats = statistics(*moved, 0);
-        QVERIFY(stats->count > 9000 && stats->min == 42 && stats->max == 42);
-        source.declaredCrs = "local";
-        QVERIFY(!reprojectToFile(cache, source, *crs::crsFromCode(3034), Resampling::Bilinear,
-                                 at("no.tif"), {}));
-        QVERIFY(!std::filesystem::exists(at("no.tif")));
     }
 };
 

@@ -165,21 +165,21 @@ private slots:
         profile.line = {{500105, 6799500}, {500805, 6799500}};
         profile.sources = {1, 2, 99};
         const SourceCache cache;
-        const auto runs = runProfile(d, cache, profile, {});
+        const auto runs = carto::runProfile(d, cache, profile, {});
         QVERIFY(runs.has_value());
         QCOMPARE(runs->size(), std::size_t{2});
         QVERIFY(std::abs((*runs)[0].summary.ascent - 70) < 0.01);
         QVERIFY(std::abs((*runs)[1].summary.highest - 100) < 0.001);  // feet became metres
         QCOMPARE((*runs)[0].points.size(), (*runs)[1].points.size());
         const std::string csv = profileCsv(*runs);
-        QVERIFY(csv.starts_with("distance,x,y,\"a\",\"b\"\n0,500105,"));
+        QVERIFY(csv.starts_with("distance,x,y,a,b\n0,500105,"));
         QCOMPARE(std::count(csv.begin(), csv.end(), '\n'),
                  std::ptrdiff_t((*runs)[0].points.size()) + 1);
         const Point middle = positionAt((*runs)[0], (*runs)[0].summary.length / 2);
         QVERIFY(std::abs(middle.x - 500455) < 15);
         QVERIFY(std::abs(distanceNear((*runs)[0], middle) - (*runs)[0].summary.length / 2) < 15);
         profile.sources = {99};
-        QVERIFY(!runProfile(d, cache, profile, {}));
+        QVERIFY(!carto::runProfile(d, cache, profile, {}));
     }
 
     void tellsFactsOfGoodAndBadSources() {

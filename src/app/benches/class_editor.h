@@ -2,40 +2,63 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPushButton>
 #include <QTableWidget>
+#include <set>
 
 #include "document/style.h"
 
 namespace ledge::app {
 
-/// The table of a raster of classes: lamp, colour, name, cells, area and share; sorted by a click
-/// on a heading, picked by text, shown alone, inverted.
+/// The table of a raster of classes: lamp, colour, name, numbers and the columns added; sorted by a
+/// click on a heading, picked by text or a condition, shown alone, inverted. Columns are added,
+/// hidden, computed by a formula, and summed up below.
 class ClassEditor : public QWidget {
     Q_OBJECT
 
 public:
     explicit ClassEditor(QWidget* parent = nullptr);
     /// `cellSquareMetres` 0 when the ground size of cells is not known.
-    void show(const std::vector<doc::RasterClass>& classes, double cellSquareMetres);
+    void show(const doc::RasterStyle& style, double cellSquareMetres);
     /// Selects the row of a value.
     void pick(double value);
+    std::set<double> picked() const;
 
 Q_SIGNALS:
-    void edited(const QString& label, const std::vector<ledge::doc::RasterClass>& classes);
+    void edited(const QString& label, const ledge::doc::RasterStyle& style);
+    void pickedChanged();
+    /// The table is to be written beside the raster.
+    void sidecarAsked();
+    /// Something that was typed cannot be used, in words.
+    void refused(const QString& why);
 
 private:
+    QWidget* makePickPart();
+    QWidget* makeColumnPart();
+    void openColumnMenu(const QPoint& at);
+    void addColumn();
+    void compute();
     void fill();
+    void fillRow(int row, const std::vector<std::string>& columns);
     void refreshSummary();
-    std::vector<double> pickedValues() const;
+    void refreshComputing();
+    void onItemChanged(QTableWidgetItem* item);
+    void chooseColour(int row);
+    void selectRows(const std::set<double>& values);
     void setShown(const std::function<bool(const doc::RasterClass&, bool isPicked)>& rule,
                   const QString& label);
+    double valueOf(int row) const;
 
-    std::vector<doc::RasterClass> m_classes;
+    doc::RasterStyle m_style;
     double m_cellSquareMetres = 0;
+    std::vector<std::string> m_columns;  ///< of numbers, as shown
     QComboBox* m_unit;
     QLineEdit* m_filter;
     QTableWidget* m_table;
     QLabel* m_summary;
+    QComboBox* m_target;
+    QLineEdit* m_formula;
+    QPushButton* m_compute;
 };
 
 }  // namespace ledge::app

@@ -10,7 +10,6 @@
 #include "document/edits/layer_edits.h"
 #include "io/ntv2/ntv2.h"
 #include "session/new_layers.h"
-#include "session/reproject_file.h"
 
 namespace ledge::app {
 
@@ -77,6 +76,8 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
     connect(lead, &QPushButton::clicked, this, &DataBench::leadElsewhere);
     part->addWidget(sideBySide({fit, lead}));
     add(m_sourcePart);
+    m_derive = new DerivePanel(workspace, facts);
+    add(m_derive);
     heading(tr("In the project's folder"));
     auto* folder = new QWidget;
     m_folder = new QVBoxLayout(folder);
@@ -188,16 +189,11 @@ void DataBench::reproject(const QString& text) {
     const auto way = crs::Transformation::between(facts ? facts->definition : nullptr, *target);
     if (way && !way->datumPath().isSameDatum)
         workspace().say(tr("Reprojecting by %1").arg(qtext(way->datumOperation())));
-    workspace().session().jobs().start(
-        tr("Reprojecting %1").arg(qtext(source->name)),
-        [source = *source, target = *target, sources = workspace().session().sources(),
-         file = std::filesystem::path(path.toStdString())](const Progress& progress) {
-            return session::reprojectToFile(*sources, source, target, Resampling::Bilinear, file,
-                                            progress);
-        },
-        [this, path](const Result<void>& done) {
-            if (done) Q_EMIT fileAsked(path);
-        });
+    doc::Lineage lineage;
+    lineage.operation = "reproject";
+    lineage.inputs = {session::inputFrom(*source)};
+    lineage.parameters["to-crs"] = text.toStdString();
+    m_derive->write(lineage, path);
 }
 
 void DataBench::chooseGrid() {
@@ -219,7 +215,7 @@ void DataBench::chooseGrid() {
         return workspace().say(qtext(grid.error().text()), true);
     workspace().edit(tr("Grid of shifts"),
                      doc::withSource(workspace().document(), source->id, [&](doc::SourceRef& s) {
-                         s.shiftGrid = doc::SourceRef::ShiftGrid{path.toStdString(), target};
+                         s.shiftGrid = doc::ShiftGrid{path.toStdString(), target};
                      }));
 }
 
@@ -391,6 +387,7 @@ void DataBench::leadElsewhere() {
 
 void DataBench::refresh() {
     listFolder();
+    m_derive->refresh();
     const auto* source = workspace().source();
     m_sourcePart->setVisible(source != nullptr);
     m_factsLabel->setVisible(source != nullptr);
@@ -401,9 +398,10 @@ void DataBench::refresh() {
         return setTitle(tr("Data"), workspace().document().layers.empty()
                                         ? tr("No data yet.")
                                         : tr("Select a layer to see where it comes from."));
-    setTitle(qtext(source->name),
-             qtext(source->path.filename().string()) +
-                 (source->layer.empty() ? QString() : " · " + qtext(source->layer)));
+    setTitle(
+        qtext(source->name),
+        (source->isLive() ? tr("live, nothing stored") : qtext(source->path.filename().string())) +
+            (source->layer.empty() ? QString() : " · " + qtext(source->layer)));
     const auto* layer = workspace().layer();
     m_heightPart->setVisible(layer && layer->readsHeights());
     showChoice(m_heightUnit, source->heightUnit == doc::HeightUnit::Foot ? 1 : 0);
@@ -453,7 +451,7 @@ void DataBench::showFacts(const doc::SourceRef& source, const session::SourceFac
                            ? tr("Declared here; the file's own statement is not used.")
                        : crs ? tr("Stated by the file. Declare another only if it is wrong.")
                              : tr("Coordinates stay as they are; only their meaning is declared."));
-    m_reproject->setEnabled(crs != nullptr);
+    m_reproject->setEnabled(crs && !source.isLive());
     QStringList fields;
     for (const Field& field : facts.fields)
         fields << QString("%1 (%2)").arg(qtext(field.name), qtext(fieldTypeName(field.type)));

@@ -1,5 +1,6 @@
 #pragma once
 #include "app/benches/bench_page.h"
+#include "app/benches/derive_panel.h"
 #include "app/canvas/latest_worker.h"
 #include "app/crs/crs_picker.h"
 #include "session/fact_book.h"
@@ -14,6 +15,7 @@ class DataBench : public BenchPage {
 
 public:
     DataBench(Workspace& workspace, session::FactBook& facts, QWidget* parent = nullptr);
+    DerivePanel& derivePanel() { return *m_derive; }
 
 Q_SIGNALS:
     void addAsked();
@@ -53,6 +55,7 @@ private:
     QWidget* m_heightPart;
     QLineEdit* m_credit;
     QLabel* m_fields;
+    DerivePanel* m_derive;
     QVBoxLayout* m_folder;
     std::map<QString, QString> m_described;  ///< files of the folder by path
     std::vector<session::CrsGuess> m_guesses;

@@ -22,6 +22,7 @@ SheetBench::SheetBench(Workspace& workspace, QWidget* parent)
     makePanelPart();
     makeTextPart();
     makeLegendPart();
+    makeProfilePart();
     makeActions();
 }
 
@@ -230,6 +231,34 @@ void SheetBench::makeLegendPart() {
     });
 }
 
+void SheetBench::makeProfilePart() {
+    m_profilePart = new QWidget;
+    auto* part = new QVBoxLayout(m_profilePart);
+    part->setContentsMargins(0, 0, 0, 0);
+    part->setSpacing(6);
+    m_profile = makeChoice(tr("Profile shown"), {});
+    m_profile->setObjectName("profileShown");
+    m_profileSize = makeNumber(tr("Size of type in the chart"), 3, 30, 1, " pt", 0.5);
+    part->addWidget(
+        sideBySide({captioned(tr("Profile"), m_profile), captioned(tr("Size"), m_profileSize)}));
+    add(m_profilePart);
+    const auto edit = [this](const QString& label, const auto& change) {
+        workspace().editItem(
+            label,
+            [&](doc::SheetItem& i) {
+                if (auto* chart = i.as<doc::ProfileItem>()) change(*chart);
+            },
+            "chart");
+    };
+    connect(m_profile, &QComboBox::activated, this, [this, edit](int index) {
+        const auto id = m_profile->itemData(index).value<doc::Id>();
+        edit(tr("Profile shown"), [id](doc::ProfileItem& chart) { chart.profile = id; });
+    });
+    connect(m_profileSize, &QDoubleSpinBox::valueChanged, this, [edit](double v) {
+        edit(tr("Size of type"), [v](doc::ProfileItem& chart) { chart.sizePt = v; });
+    });
+}
+
 void SheetBench::makeActions() {
     m_actions = new QWidget;
     auto* part = new QVBoxLayout(m_actions);
@@ -238,8 +267,9 @@ void SheetBench::makeActions() {
     m_dpi = makeNumber(tr("Resolution of the export"), 30, 2400, 0, " dpi", 50);
     m_dpi->setValue(300);
     m_pixels = makeLabel("", "muted");
-    auto* more = makeButton(tr("Add item"),
-                            tr("A map panel, text, legend, scale bar, north arrow or credits"));
+    auto* more = makeButton(
+        tr("Add item"), tr("A map panel, text, legend, scale bar, north arrow, credits or a kept "
+                           "profile"));
     connect(more, &QPushButton::clicked, this, &SheetBench::addItemMenu);
     auto* out = makeButton(tr("Export…"), tr("Write this sheet as PDF, PNG or JPEG"), true);
     out->setObjectName("exportSheet");
@@ -324,6 +354,8 @@ void SheetBench::addItemMenu() {
     offer(tr("Scale bar"), {20, 20, 80, 9}, doc::ScaleBarItem{panelId, 7});
     offer(tr("North arrow"), {20, 20, 9, 13}, doc::NorthArrowItem{panelId});
     offer(tr("Credits"), {20, 20, 80, 6}, doc::CreditsItem{});
+    for (const auto& kept : workspace().document().profiles)
+        offer(qtext(kept.name), {20, 20, 120, 40}, doc::ProfileItem{kept.id});
     menu.exec(QCursor::pos());
 }
 
@@ -405,6 +437,15 @@ void SheetBench::refreshItem(const doc::SheetItem& item) {
         showNumber(m_size, credits->sizePt);
         showChoice(m_align, static_cast<int>(credits->align));
     }
+    if (const auto* chart = item.as<doc::ProfileItem>()) {
+        const QSignalBlocker quiet(m_profile);
+        m_profile->clear();
+        for (const auto& kept : workspace().document().profiles) {
+            m_profile->addItem(qtext(kept.name), QVariant::fromValue(kept.id));
+            if (kept.id == chart->profile) m_profile->setCurrentIndex(m_profile->count() - 1);
+        }
+        showNumber(m_profileSize, chart->sizePt);
+    }
     if (const auto* legend = item.as<doc::LegendItem>()) {
         showNumber(m_columns, legend->columns);
         showText(m_legendTitle, qtext(legend->title));
@@ -462,6 +503,7 @@ void SheetBench::refresh() {
     m_placePart->setVisible(item);
     m_panelPart->setVisible(is(doc::MapPanel{}));
     m_textPart->setVisible(is(doc::TextItem{}) || is(doc::CreditsItem{}));
+    m_profilePart->setVisible(is(doc::ProfileItem{}));
     m_legendPart->setVisible(is(doc::LegendItem{}));
     m_actions->setVisible(sheet);
     if (!sheet) {

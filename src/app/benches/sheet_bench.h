@@ -23,6 +23,7 @@ private:
     void makePanelPart();
     void makeTextPart();
     void makeLegendPart();
+    void makeProfilePart();
     void makeActions();
     void listSheets();
     void refreshItem(const doc::SheetItem& item);
@@ -60,6 +61,9 @@ private:
     QDoubleSpinBox* m_columns;
     QLineEdit* m_legendTitle;
     QVBoxLayout* m_legendRows;
+    QWidget* m_profilePart;
+    QComboBox* m_profile;
+    QDoubleSpinBox* m_profileSize;
     QWidget* m_actions;
     QDoubleSpinBox* m_dpi;
     QLabel* m_pixels;

@@ -6,6 +6,8 @@
 #include "carto/swatch.h"
 #include "core/feature/summary.h"
 #include "document/edits/layer_edits.h"
+#include "io/files/atomic_file.h"
+#include "session/class_table.h"
 #include "session/new_layers.h"
 
 namespace ledge::app {
@@ -97,11 +99,28 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
     });
     connect(m_image, &ImageEditor::limitsAsked, this, &StyleBench::setLimits);
     connect(m_classTable, &ClassEditor::edited, this,
-            [this](const QString& act, const std::vector<doc::RasterClass>& classes) {
-                this->workspace().editLayer(act, [classes](doc::Layer& l) {
-                    if (auto* r = l.as<doc::RasterLayer>()) r->style.classes = classes;
+            [this](const QString& act, const doc::RasterStyle& style) {
+                this->workspace().editLayer(act, [style](doc::Layer& l) {
+                    auto* r = l.as<doc::RasterLayer>();
+                    if (!r) return;
+                    r->style.classes = style.classes;
+                    r->style.classTable = style.classTable;
                 });
             });
+    connect(m_classTable, &ClassEditor::pickedChanged, this,
+            [this] { this->workspace().lightClasses(m_classTable->picked()); });
+    connect(m_classTable, &ClassEditor::refused, this,
+            [this](const QString& why) { this->workspace().say(why, true); });
+    connect(m_classTable, &ClassEditor::sidecarAsked, this, [this] {
+        const auto* layer = this->workspace().layer();
+        const auto* source = this->workspace().source();
+        const auto* raster = layer ? layer->as<doc::RasterLayer>() : nullptr;
+        if (!raster || !source || source->isLive()) return;
+        const auto path = session::classSidecar(source->path);
+        const auto done = io::writeText(path, session::classCsv(raster->style));
+        this->workspace().say(
+            done ? tr("Wrote %1").arg(qtext(path.string())) : qtext(done.error().text()), !done);
+    });
 
     connect(m_classing, &QComboBox::activated, this,
             [this](int i) { setClassing(static_cast<doc::Classing>(i)); });
@@ -251,6 +270,8 @@ void StyleBench::setRasterKind(int kind) {
             auto& style = l.as<doc::RasterLayer>()->style;
             style.image.reset();
             style.classes = classes;
+            style.classTable = {};
+            style.classTable.hidden = {"value"};
         });
     }
     const auto [low, high] = session::roughRange(**pyramid);
@@ -270,7 +291,7 @@ void StyleBench::refreshRaster(const doc::RasterLayer& raster, const doc::Source
     m_classTable->setVisible(kind == 1);
     m_ramp->setVisible(kind == 2);
     if (kind == 0 && facts) m_image->show(*raster.style.image, facts->bands);
-    if (kind == 1) m_classTable->show(raster.style.classes, facts ? facts->cellSquareMetres : 0);
+    if (kind == 1) m_classTable->show(raster.style, facts ? facts->cellSquareMetres : 0);
 }
 
 void StyleBench::setField(const QString& field) {

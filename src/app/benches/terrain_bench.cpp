@@ -4,6 +4,7 @@
 
 #include "core/base/numbers.h"
 #include "document/edits/layer_edits.h"
+#include "session/derive/operations.h"
 #include "session/new_layers.h"
 #include "session/terrain_files.h"
 
@@ -333,60 +334,13 @@ void TerrainBench::setInterval(double metres) {
         "interval");
 }
 
-namespace {
-QString lightArguments(const std::vector<terrain::Light>& lights) {
-    if (lights.size() == 1)
-        return QString("--azimuth %1 --altitude %2")
-            .arg(lights.front().azimuth)
-            .arg(lights.front().altitude);
-    QStringList pairs;
-    for (const auto& light : lights)
-        pairs << QString("%1/%2").arg(light.azimuth).arg(light.altitude);
-    return "--lights " + pairs.join(',');
-}
-
-QString gradientArguments(terrain::GradientMethod method, const doc::HeightScale& scale) {
-    QString out;
-    if (scale) out += QString(" --height-scale %1").arg(*scale);
-    if (method != terrain::GradientMethod::Horn)
-        out += "\n  --gradient " + qtext(std::string(terrain::nameOf(method)));
-    return out;
-}
-}  // namespace
-
 QString TerrainBench::lineage() const {
     const auto* layer = workspace().layer();
     const auto* source = workspace().source();
-    if (!layer || !source) return {};
-    const QString file = qtext(source->path.filename().string());
-    QString command;
-    const QString unit = source->heightUnit == doc::HeightUnit::Foot ? " --height-unit foot" : "";
-    if (const auto* shade = layer->as<doc::Hillshade>()) {
-        command = QString("ledge terrain hillshade %1 OUT.tif\n  ").arg(file) +
-                  lightArguments(shade->style.lights) +
-                  gradientArguments(shade->style.gradient, shade->style.heightScale) +
-                  (shade->style.hasShadows ? "\n  --shadows" : "");
-    } else if (layer->as<doc::HeightTint>()) {
-        const auto& style = layer->as<doc::HeightTint>()->style;
-        command = QString("ledge terrain tint %1 OUT.tif\n  --family %2 --limits %3,%4")
-                      .arg(file, qtext(style.family))
-                      .arg(style.ramp.low())
-                      .arg(style.ramp.high());
-    } else if (const auto* steep = layer->as<doc::Steepness>()) {
-        command = QString("ledge terrain slope %1 OUT.tif").arg(file) +
-                  gradientArguments(steep->style.gradient, steep->style.heightScale);
-    } else if (const auto* contours = layer->as<doc::Contours>()) {
-        command = QString("ledge terrain contours %1 OUT.gpkg\n  --interval %2 --start %3")
-                      .arg(file)
-                      .arg(contours->style.levels.interval)
-                      .arg(contours->style.levels.base);
-        if (contours->style.indexEvery > 0)
-            command += QString("\n  --index-every %1").arg(contours->style.indexEvery);
-        if (contours->style.smoothing > 0)
-            command += QString(" --smooth %1").arg(contours->style.smoothing);
-    }
-    const QString head = tr("%1 → %2").arg(qtext(source->name), qtext(layer->name));
-    return command.isEmpty() ? head : head + "\n" + command + unit;
+    const auto made = layer && source ? session::lineageOf(*layer, *source) : std::nullopt;
+    if (!made) return {};
+    return tr("%1 → %2").arg(qtext(source->name), qtext(layer->name)) + "\n" +
+           qtext(session::commandOf(*made, layer->as<doc::Contours>() ? "OUT.gpkg" : "OUT.tif"));
 }
 
 void TerrainBench::refresh() {
@@ -449,6 +403,9 @@ void TerrainBench::write(bool isFilled) {
     const auto* layer = workspace().layer();
     const auto* source = workspace().source();
     if (!layer || !source) return;
+    if (source->isLive())
+        return workspace().say(
+            tr("Write %1 to a file first, in the Data bench").arg(qtext(source->name)), true);
     const bool isLines = layer->as<doc::Contours>() != nullptr;
     QString suggested = qtext(source->path.parent_path().string()) + "/" +
                         qtext(layer->name).toLower().replace(' ', '_').replace('/', '-');
@@ -462,47 +419,9 @@ void TerrainBench::write(bool isFilled) {
     dialog.setDefaultSuffix(isLines ? "gpkg" : "tif");
     dialog.selectFile(suggested);
     if (dialog.exec() != QDialog::Accepted || dialog.selectedFiles().isEmpty()) return;
-    const QString path = dialog.selectedFiles().first();
-    const std::filesystem::path target = path.toStdString();
-    const auto sources = workspace().session().sources();
-    workspace().session().jobs().start(
-        tr("Writing %1").arg(qtext(layer->name)),
-        [layer = *layer, source = *source, sources, target,
-         isFilled](const Progress& progress) -> Result<void> {
-            const auto pyramid = sources->raster(source);
-            if (!pyramid) return pyramid.error();
-            const RasterSource& dem = (*pyramid)->source();
-            session::HeightReading heights{carto::metresPerHeight(source), {}};
-            if (const auto* shade = layer.as<doc::Hillshade>()) {
-                heights.heightScale = shade->style.heightScale;
-                return session::writeHillshade(
-                    {(*pyramid)->raster(), heights.factor(), shade->style.gradient},
-                    shade->style.lights, shade->style.hasShadows, target, progress);
-            }
-            if (const auto* steep = layer.as<doc::Steepness>()) {
-                heights.heightScale = steep->style.heightScale;
-                return session::writeSlope(
-                    {(*pyramid)->raster(), heights.factor(), steep->style.gradient},
-                    terrain::SlopeUnit::Degrees, target, progress);
-            }
-            if (const auto* tint = layer.as<doc::HeightTint>())
-                return session::writeHeightTint({(*pyramid)->raster(), heights.factor()},
-                                                tint->style.ramp, target, progress);
-            const doc::ContourStyle& style = layer.as<doc::Contours>()->style;
-            const Progress part = progress.part(0, 0.8);
-            const auto table =
-                isFilled
-                    ? session::filledContourTable(dem, heights, style.levels, style.smoothing, part)
-                    : session::contourTable(dem, heights, {"level", style.indexEvery}, style.levels,
-                                            style.smoothing, part);
-            if (!table) return table.error();
-            return io::writeTable(*table, target, progress.part(0.8, 1));
-        },
-        [this, path](const Result<void>& done) {
-            if (!done) return;
-            workspace().say(tr("Wrote %1").arg(path));
-            Q_EMIT fileWritten(path);
-        });
+    const auto lineage = session::lineageOf(*layer, *source, isFilled);
+    if (!lineage) return;
+    Q_EMIT writeAsked(*lineage, dialog.selectedFiles().first());
 }
 
 }  // namespace ledge::app

@@ -2,6 +2,7 @@
 #include "app/benches/bench_page.h"
 #include "app/widgets/light_shelf.h"
 #include "app/widgets/sun_dial.h"
+#include "session/derive/lineage.h"
 #include "session/fact_book.h"
 
 namespace ledge::app {
@@ -14,8 +15,8 @@ public:
     TerrainBench(Workspace& workspace, session::FactBook& facts, QWidget* parent = nullptr);
 
 Q_SIGNALS:
-    /// Files written by a job, to be added to the map by the window.
-    void fileWritten(const QString& path);
+    /// A derivative is to be written to a file.
+    void writeAsked(const ledge::doc::Lineage& lineage, const QString& path);
 
 protected:
     void refresh() override;

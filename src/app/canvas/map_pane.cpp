@@ -17,11 +17,6 @@ constexpr int kSnapReachPx = 10;
 constexpr double kScreenPxPerMm = 96 / 25.4;
 }  // namespace
 
-std::vector<doc::LayerPtr> withoutLayer(const doc::Document& document, doc::Id id) {
-    if (id == 0) return document.layers;
-    return doc::withLayer(document, id, [](doc::Layer& l) { l.isVisible = false; }).layers;
-}
-
 MapPane::MapPane(Workspace& workspace, QWidget* parent)
     : QWidget(parent), m_workspace(workspace),
       m_renderer(std::make_shared<carto::MapRenderer>(workspace.session().sources())),
@@ -53,7 +48,14 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
         redrawBehindCurtain();
         update();
     });
-    connect(&workspace, &Workspace::layerSelected, this, &MapPane::redrawBehindCurtain);
+    connect(&workspace, &Workspace::layerSelected, this, [this] {
+        if (m_workspace.comparedLayer() != 0)
+            redraw();
+        else
+            redrawBehindCurtain();
+    });
+    connect(&workspace, &Workspace::comparisonChanged, this, &MapPane::redraw);
+    connect(&workspace, &Workspace::litClassesChanged, this, &MapPane::redraw);
     connect(&m_measuring, &MeasureOverlay::changed, this, qOverload<>(&QWidget::update));
     // Points measured are in the map's CRS: they mean nothing in another.
     connect(&workspace.session(), &session::Session::changed, this, [this] {
@@ -85,15 +87,23 @@ carto::MapFrame MapPane::frame() const {
     return frame;
 }
 
+std::vector<doc::LayerPtr> MapPane::shownLayers(const doc::Document& document, Side side) const {
+    const doc::Id selected = m_workspace.selectedLayer();
+    return withLitClasses(comparedLayers(document, selected, m_workspace.comparedLayer(), side),
+                          selected, m_workspace.litClasses());
+}
+
 void MapPane::redraw() {
     if (!isVisible() || width() < 2 || height() < 2) return;
+    m_workspace.noteViewExtent(frame().extent());
     m_isStale = true;
     redrawBehindCurtain();
     const int generation = ++m_generation;
     const auto snapshot = m_workspace.session().snapshot();
     const auto wanted = frame();
     m_worker.start([this, generation, snapshot, wanted, renderer = m_renderer,
-                    layers = withoutLayer(*snapshot, m_blinked)](const std::stop_token& stop) {
+                    layers = shownLayers(*snapshot, m_isBlinking ? Side::Behind : Side::Front)](
+                       const std::stop_token& stop) {
         carto::MapReport report;
         auto picture = renderer->picture(*snapshot, layers, wanted, {stop, {}}, report);
         if (!picture || stop.stop_requested()) return;
@@ -122,6 +132,7 @@ void MapPane::paintEvent(QPaintEvent*) {
     if (hasCurtain()) paintCurtain(painter);
     if (!m_flashed.isEmpty()) carto::paintOutline(painter, now, m_flashed);
     if (drawsPath(m_workspace.tool())) m_measuring.paint(painter, now);
+    paintComparison(painter, now.pxPerMm, now.widthPx);
     paintProfileMarks(painter, now);
     if (m_workspace.document().layers.empty()) {
         painter.scale(ratio, ratio);
@@ -170,18 +181,18 @@ void MapPane::setCurtain(double share) {
 void MapPane::redrawBehindCurtain() {
     if (!hasCurtain() || !isVisible() || width() < 2 || height() < 2) return;
     const auto snapshot = m_workspace.session().snapshot();
-    m_behindWorker.start([this, snapshot, wanted = frame(), renderer = m_behindRenderer,
-                          layers = withoutLayer(*snapshot, m_workspace.selectedLayer())](
-                             const std::stop_token& stop) {
-        carto::MapReport report;
-        auto picture = renderer->picture(*snapshot, layers, wanted, {stop, {}}, report);
-        if (!picture || stop.stop_requested()) return;
-        QMetaObject::invokeMethod(this, [this, image = *std::move(picture), wanted] {
-            m_behind = image;
-            m_behindFrame = wanted;
-            update();
+    m_behindWorker.start(
+        [this, snapshot, wanted = frame(), renderer = m_behindRenderer,
+         layers = shownLayers(*snapshot, Side::Behind)](const std::stop_token& stop) {
+            carto::MapReport report;
+            auto picture = renderer->picture(*snapshot, layers, wanted, {stop, {}}, report);
+            if (!picture || stop.stop_requested()) return;
+            QMetaObject::invokeMethod(this, [this, image = *std::move(picture), wanted] {
+                m_behind = image;
+                m_behindFrame = wanted;
+                update();
+            });
         });
-    });
 }
 
 void MapPane::paintCurtain(QPainter& painter) {
@@ -207,11 +218,38 @@ void MapPane::paintCurtain(QPainter& painter) {
     const auto* layer = m_workspace.layer();
     const QString name = layer ? QString::fromStdString(layer->name) : tr("no layer selected");
     const carto::TextStyle style{9, true, false, {0x23, 0x26, 0x5A}, true, 0};
-    const QString with = tr("with %1").arg(name), without = tr("without it");
+    const auto* other = m_workspace.document().layer(m_workspace.comparedLayer());
+    const bool isPair = layer && other && canCompare(m_workspace.document(), layer->id, other->id);
+    const QString with = isPair ? name : tr("with %1").arg(name);
+    const QString without = isPair ? QString::fromStdString(other->name) : tr("without it");
     const double baseline = now.heightPx - 5 * mm;
     carto::drawText(painter, {x - carto::measure(with, style, mm).width - 3 * mm, baseline}, 0,
                     with, style, mm);
     carto::drawText(painter, {x + 3 * mm, baseline}, 0, without, style, mm);
+    painter.restore();
+}
+
+// While two are compared the map does not show what the lamps say; it says so itself.
+void MapPane::paintComparison(QPainter& painter, double mm, double widthPx) {
+    const auto* one = m_workspace.layer();
+    const auto* other = m_workspace.document().layer(m_workspace.comparedLayer());
+    if (hasCurtain() || !one || !other || !canCompare(m_workspace.document(), one->id, other->id))
+        return;
+    const auto& shown = m_isBlinking ? *other : *one;
+    const QString said = m_isBlinking ? QString::fromStdString(shown.name)
+                                      : tr("%1 · hold B for %2")
+                                            .arg(QString::fromStdString(shown.name),
+                                                 QString::fromStdString(other->name));
+    const carto::TextStyle style{9, true, false, {0x23, 0x26, 0x5A}, false, 0};
+    const auto size = carto::measure(said, style, mm);
+    const QRectF plate(widthPx / 2 - size.width / 2 - 4 * mm, 14 * mm, size.width + 8 * mm, 7 * mm);
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(theme().lichen, 0.4 * mm));
+    painter.setBrush(QColor(246, 246, 251, 235));
+    painter.drawRoundedRect(plate, 3.5 * mm, 3.5 * mm);
+    carto::drawText(painter, {plate.left() + 4 * mm, plate.bottom() - 2.3 * mm}, 0, said, style,
+                    mm);
     painter.restore();
 }
 
@@ -252,9 +290,9 @@ void MapPane::zoomBy(double factor) {
         carto::zoomedAt(now, QPointF(now.widthPx / 2.0, now.heightPx / 2.0), factor));
 }
 
-void MapPane::setBlinked(doc::Id layer) {
-    if (m_blinked == layer) return;
-    m_blinked = layer;
+void MapPane::setBlinking(bool isOn) {
+    if (m_isBlinking == isOn) return;
+    m_isBlinking = isOn;
     redraw();
 }
 
@@ -421,9 +459,10 @@ void MapPane::keyPressEvent(QKeyEvent* event) {
         if (drawsPath(m_workspace.tool())) return m_measuring.removeLast();
         return QWidget::keyPressEvent(event);
     case Qt::Key_B:
-        if (!event->isAutoRepeat()) setBlinked(m_workspace.selectedLayer());
+        if (!event->isAutoRepeat()) setBlinking(true);
         return;
     case Qt::Key_Escape:
+        if (m_workspace.comparedLayer() != 0) return m_workspace.compareWith(0);
         if (drawsPath(m_workspace.tool())) return m_measuring.clear();
         m_flashed = {};
         Q_EMIT probed(kNowhere, {});
@@ -433,7 +472,7 @@ void MapPane::keyPressEvent(QKeyEvent* event) {
 }
 
 void MapPane::keyReleaseEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_B && !event->isAutoRepeat()) return setBlinked(0);
+    if (event->key() == Qt::Key_B && !event->isAutoRepeat()) return setBlinking(false);
     QWidget::keyReleaseEvent(event);
 }
 

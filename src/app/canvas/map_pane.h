@@ -5,6 +5,7 @@
 
 #include "app/canvas/latest_worker.h"
 #include "app/canvas/measure_overlay.h"
+#include "app/canvas/shown_layers.h"
 #include "app/workspace.h"
 #include "carto/map_renderer.h"
 #include "session/probe.h"
@@ -30,14 +31,14 @@ public:
     void probeAt(QPoint position);
     MeasureOverlay& measuring() { return m_measuring; }
     /// The divider of the curtain as a share of the width; left of it the map with the selected
-    /// layer, right of it without.
+    /// layer, right of it without, or with the layer it is compared with instead.
     double curtain() const { return m_curtain; }
     void setCurtain(double share);
     /// The line of the profile shown and the place marked on it, in the map's CRS.
     void setProfileLine(std::vector<Point> line);
     void setProfileMark(Point at);
-    /// While set, this layer is left out: the hold-to-blink key.
-    void setBlinked(doc::Id layer);
+    /// While on, the map shows what is behind the selected layer: the hold-to-blink key.
+    void setBlinking(bool isOn);
 
 Q_SIGNALS:
     /// The map position under the pointer; not finite when it left.
@@ -67,6 +68,8 @@ private:
     void redrawBehindCurtain();
     void paintPicture(QPainter& painter, const QImage& image, const carto::MapFrame& imageFrame);
     void paintCurtain(QPainter& painter);
+    void paintComparison(QPainter& painter, double mm, double widthPx);
+    std::vector<doc::LayerPtr> shownLayers(const doc::Document& document, Side side) const;
     void paintProfileMarks(QPainter& painter, const carto::MapFrame& now) const;
 
     Workspace& m_workspace;
@@ -82,7 +85,7 @@ private:
     doc::MapView m_viewAtPress;
     Geometry m_flashed;
     QTimer m_wheelEnd;
-    doc::Id m_blinked = 0;
+    bool m_isBlinking = false;
     MeasureOverlay m_measuring;
     std::vector<Point> m_profileLine;
     Point m_profileMark = kNowhere;
@@ -96,8 +99,5 @@ private:
     LatestWorker m_fitWorker;
     LatestWorker m_worker;  // last: ends before what it draws with
 };
-
-/// Layers with one left out, wherever in the tree it stands.
-std::vector<doc::LayerPtr> withoutLayer(const doc::Document& document, doc::Id id);
 
 }  // namespace ledge::app

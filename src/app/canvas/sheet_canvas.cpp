@@ -135,7 +135,7 @@ void SheetCanvas::redraw() {
         QPainter painter(&page);
         carto::MapReport report;
         const auto done = carto::paintSheet(
-            painter, *snapshot, *sheet, scale,
+            painter, *snapshot, *sheet, scale, *sources,
             [&](QPainter& p, const doc::SheetItem& item,
                 const carto::MapFrame& frame) -> Result<void> {
                 auto& renderer = renderers->try_emplace(item.id, sources).first->second;

@@ -115,7 +115,8 @@ std::pair<Document, Id> groupLayers(Document document, const std::vector<Id>& id
 
 std::pair<Document, Id> addSource(Document document, SourceRef source) {
     for (const SourceRef& known : document.sources)
-        if (known.path == source.path && known.layer == source.layer)
+        if (known.path == source.path && known.layer == source.layer &&
+            (!known.isLive() || known.lineage == source.lineage))
             return {std::move(document), known.id};
     source.id = document.nextId++;
     const Id id = source.id;

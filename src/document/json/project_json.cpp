@@ -76,15 +76,69 @@ std::string pathText(const fs::path& path, const fs::path& folder) {
     return (relative.empty() ? path : relative).generic_string();
 }
 
+const char* heightUnitText(HeightUnit unit) { return unit == HeightUnit::Foot ? "foot" : "metre"; }
+HeightUnit heightUnitFrom(const Json& json) {
+    return json.value("height_unit", "") == "foot" ? HeightUnit::Foot : HeightUnit::Metre;
+}
+
+fs::path pathFrom(const Json& json, const fs::path& folder) {
+    return (folder / fs::path(json.at("path").get<std::string>())).lexically_normal();
+}
+
+Json shiftGridJson(const ShiftGrid& grid, const fs::path& folder) {
+    return {{"path", pathText(grid.path, folder)}, {"target", grid.target}};
+}
+ShiftGrid shiftGridFrom(const Json& json, const fs::path& folder) {
+    return {pathFrom(json, folder), json.value("target", 4326)};
+}
+
+Json lineageJson(const Lineage& lineage, const fs::path& folder) {
+    Json inputs = Json::array();
+    for (const LineageInput& i : lineage.inputs) {
+        Json out{{"path", pathText(i.path, folder)},
+                 {"height_unit", heightUnitText(i.heightUnit)},
+                 {"bytes", i.stamp.bytes},
+                 {"modified_ms", i.stamp.modifiedMs}};
+        if (!i.name.empty()) out["name"] = i.name;
+        if (!i.layer.empty()) out["layer"] = i.layer;
+        if (i.band != 0) out["band"] = i.band;
+        if (i.declaredCrs) out["declared_crs"] = *i.declaredCrs;
+        if (i.shiftGrid) out["shift_grid"] = shiftGridJson(*i.shiftGrid, folder);
+        inputs.push_back(std::move(out));
+    }
+    return {{"operation", lineage.operation},
+            {"inputs", std::move(inputs)},
+            {"parameters", lineage.parameters}};
+}
+
+Lineage lineageFrom(const Json& json, const fs::path& folder) {
+    Lineage out;
+    out.operation = json.value("operation", "");
+    out.parameters = json.value("parameters", out.parameters);
+    for (const Json& i : json.value("inputs", Json::array())) {
+        LineageInput input;
+        input.path = pathFrom(i, folder);
+        input.name = i.value("name", "");
+        input.layer = i.value("layer", "");
+        input.band = std::max(0, i.value("band", 0));
+        if (i.contains("declared_crs")) input.declaredCrs = i["declared_crs"].get<std::string>();
+        if (i.contains("shift_grid")) input.shiftGrid = shiftGridFrom(i["shift_grid"], folder);
+        input.heightUnit = heightUnitFrom(i);
+        input.stamp = {i.value("bytes", std::int64_t{-1}), i.value("modified_ms", std::int64_t{0})};
+        out.inputs.push_back(std::move(input));
+    }
+    return out;
+}
+
 Json sourceJson(const SourceRef& s, const fs::path& folder) {
-    Json out{{"id", s.id}, {"name", s.name}, {"path", pathText(s.path, folder)}};
+    Json out{{"id", s.id}, {"name", s.name}};
+    if (!s.path.empty()) out["path"] = pathText(s.path, folder);
     if (!s.layer.empty()) out["layer"] = s.layer;
     if (s.declaredCrs) out["declared_crs"] = *s.declaredCrs;
-    if (s.shiftGrid)
-        out["shift_grid"] = {{"path", pathText(s.shiftGrid->path, folder)},
-                             {"target", s.shiftGrid->target}};
-    out["height_unit"] = s.heightUnit == HeightUnit::Foot ? "foot" : "metre";
+    if (s.shiftGrid) out["shift_grid"] = shiftGridJson(*s.shiftGrid, folder);
+    out["height_unit"] = heightUnitText(s.heightUnit);
     if (!s.credit.empty()) out["credit"] = s.credit;
+    if (s.lineage) out["lineage"] = lineageJson(*s.lineage, folder);
     return out;
 }
 
@@ -92,16 +146,12 @@ SourceRef sourceFrom(const Json& json, const fs::path& folder) {
     SourceRef s;
     s.id = json.at("id").get<Id>();
     s.name = json.value("name", "");
-    s.path = (folder / fs::path(json.at("path").get<std::string>())).lexically_normal();
+    if (json.contains("lineage")) s.lineage = lineageFrom(json["lineage"], folder);
+    if (json.contains("path") || !s.lineage) s.path = pathFrom(json, folder);
     s.layer = json.value("layer", "");
     if (json.contains("declared_crs")) s.declaredCrs = json["declared_crs"].get<std::string>();
-    if (json.contains("shift_grid")) {
-        const Json& grid = json["shift_grid"];
-        s.shiftGrid = SourceRef::ShiftGrid{
-            (folder / fs::path(grid.at("path").get<std::string>())).lexically_normal(),
-            grid.value("target", 4326)};
-    }
-    s.heightUnit = json.value("height_unit", "") == "foot" ? HeightUnit::Foot : HeightUnit::Metre;
+    if (json.contains("shift_grid")) s.shiftGrid = shiftGridFrom(json["shift_grid"], folder);
+    s.heightUnit = heightUnitFrom(json);
     s.credit = json.value("credit", "");
     return s;
 }

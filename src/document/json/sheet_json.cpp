@@ -44,6 +44,9 @@ struct ContentWriter {
         out.update({{"panel", s.panel}, {"size_pt", s.sizePt}});
     }
     void operator()(const NorthArrowItem& n) const { out["panel"] = n.panel; }
+    void operator()(const ProfileItem& p) const {
+        out.update({{"profile", p.profile}, {"size_pt", p.sizePt}});
+    }
     void operator()(const CreditsItem& c) const {
         out.update({{"added", c.added},
                     {"size_pt", c.sizePt},
@@ -77,6 +80,7 @@ SheetContent contentFrom(const Json& j, const std::string& kind) {
     }
     if (kind == "scale bar") return ScaleBarItem{j.value("panel", Id{0}), j.value("size_pt", 7.0)};
     if (kind == "north arrow") return NorthArrowItem{j.value("panel", Id{0})};
+    if (kind == "profile") return ProfileItem{j.value("profile", Id{0}), j.value("size_pt", 6.5)};
     if (kind == "credits") {
         CreditsItem c;
         c.added = j.value("added", "");

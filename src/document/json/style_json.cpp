@@ -184,12 +184,43 @@ ImageStyle imageFrom(const Json& json) {
 
 Json classesJson(const std::vector<RasterClass>& classes) {
     Json out = Json::array();
-    for (const RasterClass& c : classes)
-        out.push_back({{"value", c.value},
-                       {"name", c.name},
-                       {"colour", colourText(c.colour)},
-                       {"shown", c.isShown},
-                       {"count", c.count}});
+    for (const RasterClass& c : classes) {
+        Json row{{"value", c.value},
+                 {"name", c.name},
+                 {"colour", colourText(c.colour)},
+                 {"shown", c.isShown},
+                 {"count", c.count}};
+        for (const auto& number : c.numbers)
+            row["numbers"].push_back(number ? Json(*number) : Json());
+        out.push_back(std::move(row));
+    }
+    return out;
+}
+
+RasterClass classFrom(const Json& json) {
+    RasterClass out{json.value("value", 0.0), json.value("name", ""),
+                    colourFrom(json.value("colour", Json()), {}), json.value("shown", true),
+                    json.value("count", std::int64_t{0})};
+    for (const Json& number : json.value("numbers", Json::array()))
+        out.numbers.push_back(number.is_number() ? std::optional(number.get<double>())
+                                                 : std::nullopt);
+    return out;
+}
+
+Json classTableJson(const ClassTable& table) {
+    Json columns = Json::array();
+    for (const ClassColumn& c : table.columns)
+        columns.push_back({{"name", c.name}, {"formula", c.formula}});
+    return {
+        {"columns", std::move(columns)}, {"hidden", table.hidden}, {"area_unit", table.areaUnit}};
+}
+
+ClassTable classTableFrom(const Json& json) {
+    ClassTable out;
+    for (const Json& c : json.value("columns", Json::array()))
+        out.columns.push_back({c.value("name", ""), c.value("formula", "")});
+    out.hidden = json.value("hidden", out.hidden);
+    out.areaUnit = std::clamp(json.value("area_unit", 0), 0, 3);
     return out;
 }
 }  // namespace
@@ -198,17 +229,19 @@ Json styleJson(const RasterStyle& s) {
     Json out = rampStyleJson(s);
     out["band"] = s.band;
     if (s.image) out["image"] = imageJson(*s.image);
-    if (!s.classes.empty()) out["classes"] = classesJson(s.classes);
+    if (!s.classes.empty()) {
+        out["classes"] = classesJson(s.classes);
+        out["class_table"] = classTableJson(s.classTable);
+    }
     return out;
 }
 void readStyle(const Json& json, RasterStyle& s) {
     readRampStyle(json, s);
     s.band = std::max(0, json.value("band", 0));
     if (json.contains("image")) s.image = imageFrom(json.at("image"));
-    for (const Json& c : json.value("classes", Json::array()))
-        s.classes.push_back({c.value("value", 0.0), c.value("name", ""),
-                             colourFrom(c.value("colour", Json()), {}), c.value("shown", true),
-                             c.value("count", std::int64_t{0})});
+    for (const Json& c : json.value("classes", Json::array())) s.classes.push_back(classFrom(c));
+    s.classTable = classTableFrom(json.value("class_table", Json::object()));
+    for (RasterClass& c : s.classes) c.numbers.resize(s.classTable.columns.size());
 }
 
 Json styleJson(const TintStyle& s) { return rampStyleJson(s); }

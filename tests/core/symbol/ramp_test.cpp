@@ -1,5 +1,7 @@
 #include "core/symbol/ramp.h"
 
+#include "core/symbol/ramp_text.h"
+
 #include <QTest>
 
 using namespace ledge;
@@ -8,6 +10,19 @@ class RampTest : public QObject {
     Q_OBJECT
 
 private slots:
+    void isWrittenAndReadAsText() {
+        const Ramp ramp = heightTint("humid", -80, 600);
+        const auto back = rampFromText(rampText(ramp));
+        QVERIFY(back.has_value());
+        QCOMPARE(*back, ramp);
+        for (const char* bad : {"", "5:#FFFFFF", "x:#FFFFFF,2:#000000", "1:#FFFFFF,2:blau",
+                                "5:#FFFFFF,2:#000000", "1,2"}) {
+            const auto none = rampFromText(bad);
+            QVERIFY2(!none, bad);
+            QVERIFY(!none.error().mend.empty());
+        }
+    }
+
     void holdsItsEndColoursBeyondTheEnds() {
         const Ramp ramp{{{0, {0, 0, 0}}, {10, {255, 255, 255}}}};
         QCOMPARE(ramp.at(-5), (Colour{0, 0, 0}));

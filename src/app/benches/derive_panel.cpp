@@ -1,0 +1,345 @@
+#include "app/benches/derive_panel.h"
+
+#include <QFileDialog>
+
+#include "app/benches/bench_page.h"
+#include "core/base/numbers.h"
+#include "core/crs/transformation.h"
+#include "document/edits/layer_edits.h"
+#include "session/new_layers.h"
+
+namespace ledge::app {
+namespace {
+// What the bench makes of a raster; terrain has a bench of its own.
+constexpr const char* kOffered[] = {"calculate", "clip", "resample"};
+
+QString stem(const std::filesystem::path& path) { return qtext(path.stem().string()); }
+}  // namespace
+
+DerivePanel::DerivePanel(Workspace& workspace, session::FactBook& facts, QWidget* parent)
+    : QWidget(parent), m_workspace(workspace), m_facts(facts), m_made(new QWidget),
+      m_from(makeLabel("")), m_stale(makeLabel("", "trouble")), m_madeForm(new OperationForm),
+      m_again(makeButton(tr("Run again"), tr("Make the file anew with these settings"), true)),
+      m_command(makeLabel("", "code")), m_new(new QWidget),
+      m_operation(makeChoice(tr("What to derive"), {})),
+      m_ready(makeChoice(tr("Ready formulas"), {})), m_newForm(new OperationForm),
+      m_names(makeLabel("", "muted")), m_by(makeChoice(tr("What to clip by"), {})),
+      m_view(makeButton(tr("Extent of the view"), tr("Take what the map shows now"))) {
+    setObjectName("derivePanel");
+    auto* rows = new QVBoxLayout(this);
+    rows->setContentsMargins(0, 0, 0, 0);
+    rows->setSpacing(8);
+    makeMadePart();
+    makeNewPart();
+    rows->addWidget(m_made);
+    rows->addWidget(m_new);
+}
+
+void DerivePanel::makeMadePart() {
+    auto* part = new QVBoxLayout(m_made);
+    part->setContentsMargins(0, 0, 0, 0);
+    part->setSpacing(6);
+    auto* title = makeLabel(tr("Lineage"), "heading");
+    title->setContentsMargins(0, 8, 0, 0);
+    m_stale->setObjectName("staleReasons");
+    m_again->setObjectName("runAgain");
+    m_command->setObjectName("lineageCommand");
+    m_command->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    for (QWidget* widget :
+         std::initializer_list<QWidget*>{title, m_from, m_stale, m_madeForm, m_again, m_command})
+        part->addWidget(widget);
+    connect(m_again, &QPushButton::clicked, this, &DerivePanel::runAgain);
+    connect(m_madeForm, &OperationForm::edited, this, [this] {
+        const auto* source = m_workspace.source();
+        if (source && source->isLive()) return editLive();
+        if (const auto lineage = changed(); source && lineage)
+            m_command->setText(
+                qtext(session::commandOf(*lineage, source->path.filename().string())));
+    });
+}
+
+void DerivePanel::makeNewPart() {
+    auto* part = new QVBoxLayout(m_new);
+    part->setContentsMargins(0, 0, 0, 0);
+    part->setSpacing(6);
+    auto* title = makeLabel(tr("Derive from it"), "heading");
+    title->setContentsMargins(0, 8, 0, 0);
+    for (const char* name : kOffered)
+        m_operation->addItem(qtext(session::operationNamed(name)->title), QString(name));
+    m_operation->setObjectName("deriveWhat");
+    m_ready->setObjectName("readyFormulas");
+    m_by->setObjectName("clipBy");
+    m_view->setObjectName("extentOfView");
+    auto* live = makeButton(tr("Show live"),
+                            tr("A strip that is computed as it is shown; nothing is stored"), true);
+    auto* write = makeButton(tr("Write file…"), tr("Compute all of it into a file"));
+    live->setObjectName("deriveLive");
+    write->setObjectName("deriveFile");
+    part->addWidget(title);
+    part->addWidget(m_operation);
+    part->addWidget(m_ready);
+    part->addWidget(m_by);
+    part->addWidget(m_newForm);
+    part->addWidget(m_names);
+    part->addWidget(m_view);
+    part->addWidget(sideBySide({live, write}));
+    connect(m_operation, &QComboBox::activated, this, [this] {
+        m_newForm->show(nullptr, {});
+        refreshNew();
+    });
+    connect(m_ready, &QComboBox::activated, this, [this](int index) {
+        if (index > 0) m_newForm->setText("expression", m_ready->itemData(index).toString());
+        m_ready->setCurrentIndex(0);
+    });
+    connect(m_by, &QComboBox::activated, this, [this] { refreshNew(); });
+    connect(m_view, &QPushButton::clicked, this,
+            [this] { m_newForm->setText("extent", extentOfView()); });
+    connect(live, &QPushButton::clicked, this, &DerivePanel::showLive);
+    connect(write, &QPushButton::clicked, this, &DerivePanel::writeNew);
+}
+
+const session::Operation* DerivePanel::chosen() const {
+    return session::operationNamed(m_operation->currentData().toString().toStdString());
+}
+
+std::vector<doc::LineageInput> DerivePanel::bands() const {
+    const auto* source = m_workspace.source();
+    return session::namedBands(m_workspace.document(), source ? source->id : 0,
+                               [this](const doc::SourceRef& one) -> std::size_t {
+                                   const auto* facts = m_facts.facts(one);
+                                   return facts ? facts->bands.size() : 0;
+                               });
+}
+
+// The view's extent in the CRS of the selected source.
+QString DerivePanel::extentOfView() const {
+    const auto* source = m_workspace.source();
+    const auto* facts = source ? m_facts.facts(*source) : nullptr;
+    if (!facts) return {};
+    const auto way =
+        crs::Transformation::between(m_workspace.session().mapCrs(), facts->definition);
+    if (!way) return {};
+    const Box box = way->forward(m_workspace.viewExtent());
+    const bool isDegrees = facts->definition && facts->definition->isGeographic();
+    const auto number = [isDegrees](double v) {
+        const double unit = isDegrees ? 1e-6 : 0.01;
+        return qtext(exactNumber(std::round(v / unit) * unit));
+    };
+    return QStringList{number(box.xMin), number(box.yMin), number(box.xMax), number(box.yMax)}.join(
+        ',');
+}
+
+Result<doc::Lineage> DerivePanel::asked() const {
+    const auto* source = m_workspace.source();
+    const auto* operation = chosen();
+    if (!source || !operation || source->isLive())
+        return Error{ErrorCode::InvalidArgument, "derive", "the source is not stored",
+                     "write it to a file first"};
+    const auto settings = m_newForm->settings();
+    if (operation->name == "calculate")
+        return session::calculation(settings.at("expression"), bands());
+    doc::Lineage out;
+    out.operation = operation->name;
+    out.inputs = {session::inputFrom(*source)};
+    out.parameters = settings;
+    if (operation->name == "clip" && m_by->currentIndex() > 0) {
+        const auto* areas = m_workspace.document().source(m_by->currentData().value<doc::Id>());
+        if (!areas)
+            return Error{ErrorCode::NotFound, "clip", "the layer to clip by is gone",
+                         "choose another"};
+        out.inputs.push_back(session::inputFrom(*areas));
+        out.parameters.erase("extent");
+    } else if (operation->name == "clip" && out.parameters["extent"].empty()) {
+        return Error{ErrorCode::InvalidArgument, "clip", "what to clip to is not said",
+                     "write an extent, take that of the view, or choose areas"};
+    }
+    return out;
+}
+
+Result<doc::Lineage> DerivePanel::changed() const {
+    const auto* source = m_workspace.source();
+    if (!source || !source->lineage)
+        return Error{ErrorCode::InvalidArgument, "lineage", "nothing is known of it", ""};
+    doc::Lineage out = session::brought(*source->lineage, m_workspace.document());
+    const auto settings = m_madeForm->settings();
+    if (out.operation == "calculate") {
+        auto known = out.inputs;
+        for (auto& band : bands())
+            if (std::none_of(known.begin(), known.end(),
+                             [&](const auto& one) { return one.name == band.name; }))
+                known.push_back(std::move(band));
+        return session::calculation(settings.at("expression"), known);
+    }
+    for (const auto& [key, value] : settings) out.parameters[key] = value;
+    if (out.inputs.size() > 1) out.parameters.erase("extent");
+    return out;
+}
+
+void DerivePanel::write(const doc::Lineage& lineage, const QString& path) {
+    m_workspace.session().jobs().start(
+        tr("Writing %1").arg(QFileInfo(path).fileName()),
+        [lineage, path, sources = m_workspace.session().sources()](const Progress& progress) {
+            return session::writeDerived(lineage, *sources, path.toStdString(), progress);
+        },
+        [this, lineage, path](const Result<void>& done) {
+            if (!done) return;
+            m_workspace.say(tr("Wrote %1").arg(path));
+            Q_EMIT derived(path, lineage);
+        });
+}
+
+void DerivePanel::chooseFile(const doc::Lineage& lineage, const QString& name) {
+    const auto& first = lineage.inputs.front().path;
+    const QString suggested = qtext(first.parent_path().string()) + "/" + name + ".tif";
+    const QString path = QFileDialog::getSaveFileName(this, tr("Write file"), suggested,
+                                                      tr("GeoTIFF (*.tif);;ASCII grid (*.asc)"),
+                                                      nullptr, QFileDialog::DontUseNativeDialog);
+    if (!path.isEmpty()) write(lineage, path);
+}
+
+void DerivePanel::runAgain() {
+    const auto* source = m_workspace.source();
+    const auto lineage = changed();
+    if (!source) return;
+    if (!lineage) return m_workspace.say(qtext(lineage.error().text()), true);
+    if (source->isLive())
+        return chooseFile(*lineage, qtext(source->name).toLower().replace(' ', '_'));
+    write(*lineage, qtext(source->path.string()));
+}
+
+void DerivePanel::editLive() {
+    const auto* source = m_workspace.source();
+    const auto lineage = changed();
+    if (!lineage) return m_workspace.say(qtext(lineage.error().text()), true);
+    if (*lineage == *source->lineage) return;
+    m_workspace.edit(tr("Settings of %1").arg(qtext(source->name)),
+                     doc::withSource(m_workspace.document(), source->id,
+                                     [&](doc::SourceRef& s) { s.lineage = *lineage; }));
+}
+
+void DerivePanel::showLive() {
+    const auto* source = m_workspace.source();
+    const auto lineage = asked();
+    if (!source || !lineage)
+        return m_workspace.say(qtext(lineage ? std::string() : lineage.error().text()), true);
+    const std::string name = source->name + ": " + lowered(chosen()->title);
+    auto made = std::make_shared<session::NewLayers>();
+    m_workspace.session().jobs().start(
+        tr("Computing %1").arg(qtext(name)),
+        [made, lineage = *lineage, name,
+         sources = m_workspace.session().sources()](const Progress& progress) -> Result<void> {
+            auto layer = session::newLiveLayer(lineage, name, *sources, progress);
+            if (!layer) return layer.error();
+            *made = *std::move(layer);
+            return {};
+        },
+        [this, made](const Result<void>& done) {
+            if (!done) return;
+            auto [next, ids] = session::withNewLayers(m_workspace.document(), {*made},
+                                                      *m_workspace.session().sources());
+            m_workspace.edit(tr("Derive %1").arg(qtext(made->source.name)), std::move(next));
+            if (!ids.empty()) m_workspace.selectLayer(ids.back());
+        });
+}
+
+void DerivePanel::writeNew() {
+    const auto* source = m_workspace.source();
+    const auto lineage = asked();
+    if (!source || !lineage)
+        return m_workspace.say(qtext(lineage ? std::string() : lineage.error().text()), true);
+    chooseFile(*lineage, stem(source->path) + "_" + qtext(lineage->operation));
+}
+
+void DerivePanel::refreshMade(const doc::SourceRef& source) {
+    const doc::Lineage& lineage = *source.lineage;
+    const session::Operation* operation = session::operationNamed(lineage.operation);
+    QStringList files;
+    for (const auto& input : lineage.inputs) {
+        const QString name = qtext(input.path.filename().string());
+        if (!files.contains(name)) files << name;
+    }
+    m_from->setText(tr("%1 of %2 · %3")
+                        .arg(operation ? qtext(operation->title) : qtext(lineage.operation),
+                             files.join(", "), source.isLive() ? tr("live") : tr("stored")));
+    QStringList reasons;
+    for (const std::string& reason : session::staleReasons(m_workspace.document(), source))
+        reasons << qtext(reason);
+    m_stale->setVisible(!reasons.isEmpty());
+    m_stale->setText(tr("Stale: %1.").arg(reasons.join("; ")));
+    m_madeForm->show(operation, lineage.parameters);
+    m_again->setEnabled(operation);
+    m_again->setText(source.isLive() ? tr("Write file…") : tr("Run again"));
+    m_again->setToolTip(source.isLive() ? tr("Compute all of it into a file")
+                                        : tr("Make the file anew with these settings"));
+    m_command->setText(qtext(session::commandOf(
+        lineage, source.isLive() ? "OUT.tif" : source.path.filename().string())));
+}
+
+void DerivePanel::refreshNew() {
+    const auto* operation = chosen();
+    const auto* source = m_workspace.source();
+    if (!operation || !source) return;
+    const bool isFormula = operation->name == "calculate", isClip = operation->name == "clip";
+    const auto now = m_newForm->settings();
+    m_newForm->show(operation, now);
+    m_ready->setVisible(isFormula);
+    m_names->setVisible(isFormula);
+    m_by->setVisible(isClip);
+    if (isFormula) {
+        const auto known = bands();
+        QStringList names;
+        for (const auto& band : known) names << qtext(band.name);
+        constexpr qsizetype kMost = 14;
+        const bool isMore = names.size() > kMost;
+        if (isMore) names = names.mid(0, kMost);
+        m_names->setText(tr("Names: %1").arg(names.join(", ")) + (isMore ? " …" : ""));
+        const auto* facts = m_facts.facts(*source);
+        const auto named = [&](const char* word) -> QString {
+            for (std::size_t i = 0; facts && i < facts->bands.size(); ++i)
+                if (lowered(facts->bands[i].name).find(word) != std::string::npos)
+                    return QString("b%1").arg(i + 1);
+            return {};
+        };
+        const QString infrared = named("infrared").isEmpty() ? "b2" : named("infrared");
+        const QString red = "b1";
+        const QString other = names.size() > 1 ? names.last() : QString("b1");
+        const QSignalBlocker quiet(m_ready);
+        m_ready->clear();
+        m_ready->addItem(tr("Ready formulas…"));
+        if (facts && facts->bands.size() > 1)
+            m_ready->addItem(tr("Normalised difference of two bands"),
+                             QString("normalised_difference(%1, %2)").arg(infrared, red));
+        m_ready->addItem(tr("Difference of two rasters"),
+                         QString("b1 - %1").arg(facts && facts->bands.size() > 1 ? "b2" : other));
+        m_ready->addItem(tr("Only what is above a value"), "if(b1 > 0, b1, 0/0)");
+        m_ready->addItem(tr("Gaps filled from another"), QString("first(b1, %1)").arg(other));
+        m_ready->addItem(tr("In other units"), "b1 * 0.3048");
+    }
+    if (isClip) {
+        const QVariant before = m_by->currentData();
+        const QSignalBlocker quiet(m_by);
+        m_by->clear();
+        m_by->addItem(tr("To an extent"), QVariant::fromValue(doc::Id{0}));
+        for (const auto& layer : doc::allLayers(m_workspace.document().layers))
+            if (const auto* vector = layer->as<doc::VectorLayer>();
+                vector && vector->geometry == GeometryType::Polygon)
+                m_by->addItem(tr("To the areas of %1").arg(qtext(layer->name)),
+                              QVariant::fromValue(layer->source));
+        m_by->setCurrentIndex(std::max(0, m_by->findData(before)));
+    }
+    const bool takesExtent = operation->setting("extent") && (!isClip || m_by->currentIndex() == 0);
+    m_view->setVisible(takesExtent);
+    if (auto* extent = m_newForm->findChild<QLineEdit*>("setting_extent"))
+        extent->setEnabled(takesExtent);
+}
+
+void DerivePanel::refresh() {
+    const auto* source = m_workspace.source();
+    const auto* facts = source ? m_facts.facts(*source) : nullptr;
+    m_made->setVisible(source && source->lineage);
+    m_new->setVisible(source && !source->isLive() && facts && !facts->bands.empty());
+    if (m_made->isVisibleTo(this)) refreshMade(*source);
+    if (m_new->isVisibleTo(this)) refreshNew();
+}
+
+}  // namespace ledge::app

@@ -1,0 +1,66 @@
+#pragma once
+#include <filesystem>
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "document/id.h"
+
+namespace ledge::doc {
+
+enum class HeightUnit : std::uint8_t { Metre, Foot };
+
+/// Size and time of change by which a file is known again.
+struct FileStamp {
+    std::int64_t bytes = -1;      ///< -1: not there
+    std::int64_t modifiedMs = 0;  ///< since 1970
+    bool operator==(const FileStamp&) const = default;
+};
+
+/// A grid of shifts (NTv2) from the data's datum to that of a geographic CRS.
+struct ShiftGrid {
+    std::filesystem::path path;  ///< absolute; stored relative to the project
+    int target = 4326;           ///< EPSG code of the geographic CRS
+    bool operator==(const ShiftGrid&) const = default;
+};
+
+/// A file that something was derived from, read as it was then.
+struct LineageInput {
+    std::string name;                        ///< by which a formula knows it; may be empty
+    std::filesystem::path path;              ///< absolute; stored relative to the project
+    std::string layer;                       ///< of a file with several
+    int band = 0;                            ///< from 0
+    std::optional<std::string> declaredCrs;  ///< as in SourceRef
+    std::optional<ShiftGrid> shiftGrid;
+    HeightUnit heightUnit = HeightUnit::Metre;
+    FileStamp stamp;
+    bool operator==(const LineageInput&) const = default;
+};
+
+/// How a source was derived: enough to tell it and to do it again.
+struct Lineage {
+    std::string operation;  ///< by its name, such as "hillshade"
+    std::vector<LineageInput> inputs;
+    std::map<std::string, std::string> parameters;  ///< spelled as the command spells them
+    bool operator==(const Lineage&) const = default;
+};
+
+/// A file in use and what the project knows about it beyond what the file says.
+struct SourceRef {
+    Id id = 0;
+    std::string name;
+    /// Absolute; stored relative to the project. Empty for a live source: it is computed by its
+    /// lineage whenever it is read.
+    std::filesystem::path path;
+    std::string layer;                       ///< of a file with several
+    std::optional<std::string> declaredCrs;  ///< EPSG:n or WKT; replaces what the file says
+    std::optional<ShiftGrid> shiftGrid;
+    HeightUnit heightUnit = HeightUnit::Metre;
+    std::string credit;
+    std::optional<Lineage> lineage;  ///< when it was derived here
+    bool isLive() const { return path.empty() && lineage; }
+    bool operator==(const SourceRef&) const = default;
+};
+
+}  // namespace ledge::doc

@@ -1,0 +1,470 @@
+#include "session/derive/operations.h"
+
+#include <sstream>
+
+#include "core/base/numbers.h"
+#include "core/feature/reproject.h"
+#include "core/raster/calculated_raster.h"
+#include "core/raster/clipped_raster.h"
+#include "core/raster/coloured_raster.h"
+#include "core/raster/reprojected_raster.h"
+#include "core/symbol/ramp_text.h"
+#include "session/terrain_files.h"
+
+namespace ledge::session {
+namespace {
+using Kind = Setting::Kind;
+
+doc::SourceRef sourceOf(const doc::LineageInput& input) {
+    doc::SourceRef out;
+    out.name = input.path.filename().string();
+    out.path = input.path;
+    out.layer = input.layer;
+    out.declaredCrs = input.declaredCrs;
+    out.shiftGrid = input.shiftGrid;
+    out.heightUnit = input.heightUnit;
+    return out;
+}
+
+Result<const doc::LineageInput*> inputOf(const Work& work, std::size_t at) {
+    if (at < work.lineage.inputs.size()) return &work.lineage.inputs[at];
+    return Error{ErrorCode::InvalidArgument, work.lineage.operation, "has no input to work on",
+                 "choose a layer first"};
+}
+
+Error badSetting(const std::string& key, const std::string& why, const std::string& mend) {
+    return {ErrorCode::InvalidArgument, key, why, mend};
+}
+
+// "auto" or a factor.
+Result<HeightReading> heightsOf(const Work& work) {
+    const auto input = inputOf(work, 0);
+    if (!input) return input.error();
+    HeightReading out{(*input)->heightUnit == doc::HeightUnit::Foot ? 0.3048 : 1.0, {}};
+    const std::string scale = work.text("height-scale");
+    if (scale.empty() || scale == "auto") return out;
+    const auto number = parseNumber(scale);
+    if (!number || !(*number > 0) || !std::isfinite(*number))
+        return badSetting("height scale", "\"" + scale + "\" is neither auto nor above 0",
+                          "write auto or a factor such as 1.5");
+    out.heightScale = *number;
+    return out;
+}
+
+Result<terrain::Surface> surfaceOf(const Work& work) {
+    const auto dem = work.raster();
+    if (!dem) return dem.error();
+    const auto heights = heightsOf(work);
+    if (!heights) return heights.error();
+    const auto method = terrain::gradientMethodOf(work.text("gradient"));
+    return terrain::Surface{*dem, heights->factor(),
+                            method.value_or(terrain::GradientMethod::Horn)};
+}
+
+Result<std::vector<terrain::Light>> lightsOf(const Work& work) {
+    std::vector<terrain::Light> out;
+    std::stringstream in(work.text("lights"));
+    for (std::string pair; std::getline(in, pair, ',');) {
+        const auto slash = pair.find('/');
+        const auto azimuth = parseNumber(pair.substr(0, slash));
+        const auto altitude =
+            slash == std::string::npos ? std::nullopt : parseNumber(pair.substr(slash + 1));
+        if (!azimuth || !altitude || !(*altitude >= 0 && *altitude <= 90))
+            return badSetting("lights", "\"" + pair + "\" is no light",
+                              "write azimuth/altitude, for example 315/45,270/30");
+        out.push_back({*azimuth, *altitude});
+    }
+    if (out.empty()) return badSetting("lights", "there is none", "write azimuth/altitude");
+    return out;
+}
+
+Result<RasterPtr> hillshade(const Work& work) {
+    const auto surface = surfaceOf(work);
+    if (!surface) return surface.error();
+    const auto lights = lightsOf(work);
+    if (!lights) return lights.error();
+    if (!work.isOn("shadows")) return terrain::hillshadeRaster(*surface, *lights);
+    const auto numbers = statistics(*surface->dem, 0, work.progress.part(0, 0.2));
+    if (!numbers) return numbers.error();
+    return terrain::hillshadeRaster(*surface, *lights,
+                                    (numbers->max - numbers->min) * surface->heightScale);
+}
+
+Result<RasterPtr> slope(const Work& work) {
+    const auto surface = surfaceOf(work);
+    if (!surface) return surface.error();
+    return terrain::slopeRaster(*surface, work.text("unit") == "percent"
+                                              ? terrain::SlopeUnit::Percent
+                                              : terrain::SlopeUnit::Degrees);
+}
+
+Result<RasterPtr> aspect(const Work& work) {
+    const auto surface = surfaceOf(work);
+    if (!surface) return surface.error();
+    return terrain::aspectRaster(*surface);
+}
+
+Result<RasterPtr> tint(const Work& work) {
+    const auto dem = work.raster();
+    if (!dem) return dem.error();
+    const auto heights = heightsOf(work);
+    if (!heights) return heights.error();
+    const auto ramp = rampFromText(work.text("stops"));
+    if (!ramp) return ramp.error();
+    return colouredRaster(*dem, 0, *ramp, heights->factor());
+}
+
+Result<FeatureTable> contours(const Work& work) {
+    const auto dem = work.raster();
+    if (!dem) return dem.error();
+    const auto heights = heightsOf(work);
+    if (!heights) return heights.error();
+    const auto interval = work.number("interval"), start = work.number("start"),
+               every = work.number("index-every"), smooth = work.number("smooth");
+    for (const auto* one : {&interval, &start, &every, &smooth})
+        if (!*one) return one->error();
+    terrain::ContourLevels levels{*interval, *start, {}};
+    if (!work.text("levels").empty()) {
+        const auto listed = work.numbers("levels");
+        if (!listed) return listed.error();
+        levels.listed = *listed;
+    } else if (!(*interval > 0)) {
+        return badSetting("interval", "is not above 0", "give an interval, or list the levels");
+    }
+    const int steps = static_cast<int>(*smooth);
+    if (work.isOn("filled"))
+        return filledContourTable(**dem, *heights, levels, steps, work.progress);
+    return contourTable(**dem, *heights, {"level", static_cast<int>(*every)}, levels, steps,
+                        work.progress);
+}
+
+Resampling resamplingOf(const std::string& name) {
+    if (name == "nearest") return Resampling::Nearest;
+    if (name == "cubic") return Resampling::Cubic;
+    return name == "average" ? Resampling::Average : Resampling::Bilinear;
+}
+
+Result<std::optional<Box>> extentOf(const Work& work) {
+    if (work.text("extent").empty()) return std::optional<Box>();
+    const auto numbers = work.numbers("extent");
+    if (!numbers) return numbers.error();
+    if (numbers->size() != 4 || !((*numbers)[0] < (*numbers)[2]) ||
+        !((*numbers)[1] < (*numbers)[3]))
+        return badSetting("extent", "is no extent", "write west,south,east,north");
+    Box box;
+    box.add(Point{(*numbers)[0], (*numbers)[1]});
+    box.add(Point{(*numbers)[2], (*numbers)[3]});
+    return std::optional(box);
+}
+
+// On another grid, in another CRS when `target` is one.
+Result<RasterPtr> regridded(const Work& work, const crs::CrsPtr& target) {
+    const auto source = work.raster();
+    if (!source) return source.error();
+    const crs::CrsPtr& from = (*source)->info().crs;
+    const auto way = crs::Transformation::between(from, target ? target : from);
+    if (!way) return way.error();
+    const auto cell = work.number("cell");
+    if (!cell) return cell.error();
+    const auto extent = extentOf(work);
+    if (!extent) return extent.error();
+    const auto grid = suggestedGrid((*source)->info(), *way,
+                                    *cell > 0 ? std::optional(*cell) : std::nullopt, *extent);
+    if (!grid) return grid.error();
+    return RasterPtr(std::make_shared<ReprojectedRaster>(
+        *source, *way, target ? target : from, *grid, resamplingOf(work.text("resampling"))));
+}
+
+Result<RasterPtr> resampled(const Work& work) { return regridded(work, nullptr); }
+
+Result<crs::CrsPtr> targetOf(const Work& work) {
+    auto target = crs::parseCrs(work.text("to-crs"));
+    if (!target) return target.error();
+    if (!*target) return badSetting("CRS", "none is given", "choose the CRS to reproject to");
+    return *target;
+}
+
+Result<RasterPtr> reprojectedRaster(const Work& work) {
+    const auto target = targetOf(work);
+    if (!target) return target.error();
+    const auto source = work.raster();
+    if (!source) return source.error();
+    if (!(*source)->info().crs)
+        return Error{ErrorCode::InvalidArgument, work.lineage.inputs[0].path.filename().string(),
+                     "has no CRS to reproject from", "declare the CRS it is in first"};
+    return regridded(work, *target);
+}
+
+Result<FeatureTable> reprojectedTable(const Work& work) {
+    const auto target = targetOf(work);
+    if (!target) return target.error();
+    const auto table = work.table();
+    if (!table) return table.error();
+    if (!(*table)->info.crs)
+        return Error{ErrorCode::InvalidArgument, work.lineage.inputs[0].path.filename().string(),
+                     "has no CRS to reproject from", "declare the CRS it is in first"};
+    return reprojected(**table, *target);
+}
+
+Result<RasterPtr> clip(const Work& work) {
+    const auto source = work.raster();
+    if (!source) return source.error();
+    if (work.lineage.inputs.size() < 2) {
+        const auto extent = extentOf(work);
+        if (!extent) return extent.error();
+        if (!*extent)
+            return badSetting("extent", "is missing", "write west,south,east,north in its CRS");
+        return clippedTo(*source, **extent);
+    }
+    const auto table = work.table(1);
+    if (!table) return table.error();
+    const crs::CrsPtr& crs = (*source)->info().crs;
+    const bool needsMove = (*table)->info.crs && crs && !crs::isSame((*table)->info.crs, crs);
+    auto moved = needsMove ? reprojected(**table, crs) : Result<FeatureTable>(**table);
+    if (!moved) return moved.error();
+    std::vector<Geometry> areas;
+    for (Feature& f : moved->features) areas.push_back(std::move(f.geometry));
+    return clippedTo(*source, areas);
+}
+
+Result<RasterPtr> calculate(const Work& work) {
+    std::vector<NamedBand> bands;
+    for (std::size_t i = 0; i < work.lineage.inputs.size(); ++i) {
+        const auto raster = work.raster(i);
+        if (!raster) return raster.error();
+        bands.push_back({work.lineage.inputs[i].name, *raster, work.lineage.inputs[i].band});
+    }
+    return calculatedRaster(work.text("expression"), std::move(bands));
+}
+
+const Setting kGradient{
+    "gradient", "Gradient", Kind::Choice, "horn", {"horn", "zevenbergen-thorne"}};
+const Setting kHeightScale{"height-scale", "Height scale", Kind::Text, "auto"};
+const Setting kResampling{"resampling",
+                          "Resampling",
+                          Kind::Choice,
+                          "bilinear",
+                          {"nearest", "bilinear", "cubic", "average"}};
+const Setting kCell{"cell", "Cell size (0: as it is)", Kind::Number, "0", {}, 0, 1e6, 6};
+const Setting kExtent{"extent", "Extent: west,south,east,north", Kind::Text, ""};
+
+std::vector<Operation> makeOperations() {
+    return {
+        {"hillshade",
+         "Hillshade",
+         "terrain hillshade",
+         {{"lights", "Lights: azimuth/altitude", Kind::Text, "315/45"},
+          {"shadows", "Shadows cast over the terrain", Kind::Yes, "no"},
+          kGradient,
+          kHeightScale},
+         hillshade,
+         nullptr,
+         true},
+        {"slope",
+         "Slope",
+         "terrain slope",
+         {{"unit", "Unit", Kind::Choice, "degrees", {"degrees", "percent"}},
+          kGradient,
+          kHeightScale},
+         slope,
+         nullptr,
+         true},
+        {"aspect", "Aspect", "terrain aspect", {kGradient, kHeightScale}, aspect, nullptr, true},
+        {"tint",
+         "Height tint",
+         "terrain tint",
+         {{"stops", "Colours: height:colour", Kind::Text, ""}, kHeightScale},
+         tint,
+         nullptr,
+         true},
+        {"contours",
+         "Contours",
+         "terrain contours",
+         {{"interval", "Interval (metres)", Kind::Number, "10", {}, 0, 1e4, 2},
+          {"start", "Counted from", Kind::Number, "0", {}, -2e4, 2e4, 2},
+          {"levels", "Or just these levels", Kind::Text, ""},
+          {"index-every", "Index line every", Kind::Number, "0", {}, 0, 100, 0},
+          {"smooth", "Smoothing", Kind::Number, "0", {}, 0, 8, 0},
+          {"filled", "Areas between the levels", Kind::Yes, "no"},
+          kHeightScale},
+         nullptr,
+         contours,
+         true},
+        {"reproject",
+         "Reproject",
+         "convert",
+         {{"to-crs", "To CRS", Kind::Text, ""}, kResampling, kCell, kExtent},
+         reprojectedRaster,
+         reprojectedTable},
+        {"resample", "Resample", "convert", {kCell, kResampling, kExtent}, resampled},
+        {"clip", "Clip", "clip", {kExtent}, clip},
+        {"calculate",
+         "Band arithmetic",
+         "calculate",
+         {{"expression", "Formula", Kind::Text, ""}},
+         calculate},
+    };
+}
+
+std::string quoted(const std::string& text) {
+    const bool isPlain =
+        !text.empty() && text.find_first_not_of("abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWX"
+                                                "YZ0123456789_./-:,+=@%") == std::string::npos;
+    if (isPlain) return text;
+    std::string out = "'";
+    for (const char c : text) out += c == '\'' ? std::string("'\\''") : std::string(1, c);
+    return out + "'";
+}
+
+std::string fileName(const doc::LineageInput& input) {
+    return quoted(input.path.filename().string());
+}
+}  // namespace
+
+std::string Work::text(const std::string& key) const {
+    const auto given = lineage.parameters.find(key);
+    if (given != lineage.parameters.end()) return given->second;
+    const Operation* operation = operationNamed(lineage.operation);
+    const Setting* setting = operation ? operation->setting(key) : nullptr;
+    return setting ? setting->usual : std::string();
+}
+
+Result<double> Work::number(const std::string& key) const {
+    const std::string said = text(key);
+    const auto value = parseNumber(said);
+    if (!value || !std::isfinite(*value))
+        return badSetting(key, "\"" + said + "\" is no number", "write a number");
+    return *value;
+}
+
+Result<std::vector<double>> Work::numbers(const std::string& key, char separator) const {
+    std::vector<double> out;
+    std::stringstream in(text(key));
+    for (std::string part; std::getline(in, part, separator);) {
+        const auto value = parseNumber(part);
+        if (!value || !std::isfinite(*value))
+            return badSetting(key, "\"" + part + "\" is no number",
+                              "write numbers separated by commas");
+        out.push_back(*value);
+    }
+    return out;
+}
+
+Result<RasterPtr> Work::raster(std::size_t input) const {
+    const auto found = inputOf(*this, input);
+    if (!found) return found.error();
+    const auto opened = cache.raster(sourceOf(**found));
+    if (!opened) return opened.error();
+    return (*opened)->raster();
+}
+
+Result<TablePtr> Work::table(std::size_t input) const {
+    const auto found = inputOf(*this, input);
+    if (!found) return found.error();
+    return cache.table(sourceOf(**found), progress.part(0, 0.3));
+}
+
+const Setting* Operation::setting(const std::string& key) const {
+    for (const Setting& one : settings)
+        if (one.key == key) return &one;
+    return nullptr;
+}
+
+const std::vector<Operation>& operations() {
+    static const std::vector<Operation> all = makeOperations();
+    return all;
+}
+
+const Operation* operationNamed(const std::string& name) {
+    for (const Operation& one : operations())
+        if (one.name == name) return &one;
+    return nullptr;
+}
+
+namespace {
+Result<const Operation*> knownOperation(const doc::Lineage& lineage) {
+    if (const Operation* found = operationNamed(lineage.operation)) return found;
+    return Error{ErrorCode::NotFound, "\"" + lineage.operation + "\"",
+                 "is no operation of this version", "open the project with a newer one"};
+}
+
+bool makesFeatures(const Operation& operation, const Work& work) {
+    return operation.table && (!operation.raster || work.table().has_value());
+}
+}  // namespace
+
+Result<RasterPtr> derivedRaster(const doc::Lineage& lineage, const SourceCache& cache,
+                                const Progress& progress) {
+    const auto operation = knownOperation(lineage);
+    if (!operation) return operation.error();
+    if (!(*operation)->raster)
+        return Error{ErrorCode::Unsupported, (*operation)->title, "makes features, not a raster",
+                     "write it to a file"};
+    return (*operation)->raster({lineage, cache, progress});
+}
+
+Result<void> writeDerived(const doc::Lineage& lineage, const SourceCache& cache,
+                          const std::filesystem::path& target, const Progress& progress) {
+    const auto operation = knownOperation(lineage);
+    if (!operation) return operation.error();
+    for (const doc::LineageInput& input : lineage.inputs)
+        if (!input.path.empty() && input.path == target)
+            return Error{ErrorCode::InvalidArgument, target.filename().string(),
+                         "is what it is made from", "write to another name"};
+    const Progress making = progress.part(0, (*operation)->table ? 0.8 : 0.2);
+    const Work work{lineage, cache, making};
+    if (makesFeatures(**operation, work)) {
+        const auto table = (*operation)->table(work);
+        if (!table) return table.error();
+        return io::writeTable(*table, target, progress.part(0.8, 1));
+    }
+    const auto raster = (*operation)->raster(work);
+    if (!raster) return raster.error();
+    const Progress writing = progress.part(0.2, 1);
+    if ((*operation)->readsHeights)
+        // Shadows come from far: large pieces, so that heights around are not read too often.
+        return writeComputed(**raster, target, writing, work.isOn("shadows") ? 256 : 32);
+    return io::writeRaster(**raster, target, io::Compression::Deflate, writing);
+}
+
+std::string commandOf(const doc::Lineage& lineage, const std::string& target) {
+    const Operation* operation = operationNamed(lineage.operation);
+    if (!operation || lineage.inputs.empty()) return {};
+    const auto& first = lineage.inputs.front();
+    std::string out = "ledge " + operation->command;
+    const auto given = [&](const std::string& key) {
+        const auto it = lineage.parameters.find(key);
+        return it == lineage.parameters.end() ? std::string() : it->second;
+    };
+    if (operation->name == "calculate") {
+        out += " " + quoted(given("expression")) + " " + quoted(target);
+        for (const doc::LineageInput& input : lineage.inputs)
+            out += "\n  --band " + input.name + "=" + fileName(input) +
+                   (input.band > 0 ? ":" + std::to_string(input.band + 1) : "");
+        return out;
+    }
+    out += " " + fileName(first) + " " + quoted(target);
+    if (!first.layer.empty()) out += " --layer " + quoted(first.layer);
+    if (lineage.inputs.size() > 1) {
+        out += " --by " + fileName(lineage.inputs[1]);
+        if (!lineage.inputs[1].layer.empty()) out += " --layer " + quoted(lineage.inputs[1].layer);
+    }
+    for (const Setting& setting : operation->settings) {
+        const std::string value = given(setting.key);
+        if (value.empty() || (value == setting.usual && setting.key != "interval")) continue;
+        if (setting.kind == Kind::Yes) {
+            if (value == "yes") out += "\n  --" + setting.key;
+            continue;
+        }
+        out += "\n  --" + setting.key + " " + quoted(value);
+    }
+    if (first.declaredCrs && operation->command == "convert")
+        out += "\n  --declare-crs " + quoted(*first.declaredCrs);
+    if (first.shiftGrid && operation->command == "convert")
+        out += "\n  --grid " + quoted(first.shiftGrid->path.filename().string());
+    if (operation->readsHeights && first.heightUnit == doc::HeightUnit::Foot)
+        out += "\n  --height-unit foot";
+    return out;
+}
+
+}  // namespace ledge::session

@@ -1,0 +1,75 @@
+#pragma once
+#include <functional>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "document/source.h"
+#include "session/source_cache.h"
+
+/// What can be derived from sources. One table serves the forms of the bench, lineage, running
+/// again, and the command that says the same.
+namespace ledge::session {
+
+/// One setting of an operation, spelled as the command spells it.
+struct Setting {
+    enum class Kind : std::uint8_t { Number, Choice, Text, Yes };
+    std::string key;    ///< the command's option without its dashes
+    std::string label;  ///< for people
+    Kind kind = Kind::Text;
+    std::string usual;                      ///< when it is not given
+    std::vector<std::string> choices = {};  ///< of Choice
+    double low = 0, high = 0;               ///< of Number
+    int decimals = 0;
+};
+
+using Settings = std::map<std::string, std::string>;
+
+/// What an operation works with.
+struct Work {
+    const doc::Lineage& lineage;
+    const SourceCache& cache;
+    const Progress& progress;
+
+    /// As given, else as usual.
+    std::string text(const std::string& key) const;
+    bool isOn(const std::string& key) const { return text(key) == "yes"; }
+    /// Errors: InvalidArgument with the setting's name.
+    Result<double> number(const std::string& key) const;
+    Result<std::vector<double>> numbers(const std::string& key, char separator = ',') const;
+    /// An input as a raster in its declared CRS, or as a table. Errors: those of opening.
+    Result<RasterPtr> raster(std::size_t input = 0) const;
+    Result<TablePtr> table(std::size_t input = 0) const;
+};
+
+struct Operation {
+    std::string name;     ///< "hillshade"
+    std::string title;    ///< "Hillshade"
+    std::string command;  ///< of ledge: "terrain hillshade"
+    std::vector<Setting> settings;
+    /// The result computed as it is read; null for operations that make features.
+    Result<RasterPtr> (*raster)(const Work&) = nullptr;
+    Result<FeatureTable> (*table)(const Work&) = nullptr;
+    /// Whether it works on heights, whose unit the command is then told.
+    bool readsHeights = false;
+
+    const Setting* setting(const std::string& key) const;
+};
+
+const std::vector<Operation>& operations();
+/// Null when there is none of that name.
+const Operation* operationNamed(const std::string& name);
+
+/// A live source: the result of a lineage, computed as it is read.
+/// Errors: NotFound for an operation that is not known, Unsupported for one that makes features;
+/// those of the inputs and settings.
+Result<RasterPtr> derivedRaster(const doc::Lineage& lineage, const SourceCache& cache,
+                                const Progress& progress = {});
+/// Does it and writes the result in the format of the suffix, atomically; nothing is left behind
+/// when stopped.
+Result<void> writeDerived(const doc::Lineage& lineage, const SourceCache& cache,
+                          const std::filesystem::path& target, const Progress& progress);
+/// The `ledge` command that does the same, file names without their folders.
+std::string commandOf(const doc::Lineage& lineage, const std::string& target);
+
+}  // namespace ledge::session
