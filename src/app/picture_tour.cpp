@@ -63,7 +63,7 @@ bool takePictures(MainWindow& window, const QString& folder) {
         window.map()->setProfileLine({});
     }
     const auto alone = [&](const char* name) {
-        for (const char* other : {"Relief of Island DEM", "Contours 25 m", "Crofts"})
+        for (const char* other : {"Relief of Island DEM", "Contours 25 m", "Crofts", "Land cover"})
             if (const auto id = layerNamed(workspace.document(), other))
                 workspace.edit({}, doc::withLayer(workspace.document(), id,
                                                   [](doc::Layer& l) { l.isVisible = false; }));
@@ -77,7 +77,12 @@ bool takePictures(MainWindow& window, const QString& folder) {
     alone("Aerial picture");
     take("imagery");
     alone("Land cover");
+    waitUntilIdle(window);
+    if (auto* pick = window.findChild<QLineEdit*>("pickClasses")) pick->setText("share < 10");
     take("classes");
+    alone("Plant vigour");
+    workspace.setBench(Bench::Data);
+    take("lineage");
     while (workspace.session().snapshot() != before) workspace.session().undo();
     const auto* places = document.layer(layerNamed(document, "Places"));
     workspace.setBench(Bench::Labels);
@@ -123,6 +128,10 @@ bool takePictures(MainWindow& window, const QString& folder) {
         workspace.setBench(Bench::Sheet);
         if (const auto* panel = sheet.panel(0)) workspace.selectItem(panel->id);
         take("sheet");
+        workspace.showSheet(document.sheets.back().id);
+        for (const auto& item : document.sheets.back().items)
+            if (item.as<doc::ProfileItem>()) workspace.selectItem(item.id);
+        take("sheet-profile");
     }
     return allWritten;
 }

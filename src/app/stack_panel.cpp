@@ -373,7 +373,17 @@ StackPanel::StackPanel(Workspace& workspace, session::FactBook& facts, QWidget* 
     all->addWidget(m_scroll, 1);
     connect(&workspace.session(), &session::Session::changed, this, &StackPanel::refresh);
     connect(&workspace, &Workspace::canvasChanged, this, &StackPanel::refresh);
-    connect(&workspace, &Workspace::layerSelected, this, &StackPanel::refresh);
+    connect(&workspace, &Workspace::layerSelected, this, [this] {
+        refresh();
+        // Once its place is known.
+        QMetaObject::invokeMethod(
+            this,
+            [this] {
+                if (auto* selected = strip(m_workspace.selectedLayer()))
+                    m_scroll->ensureWidgetVisible(selected, 0, 30);
+            },
+            Qt::QueuedConnection);
+    });
     connect(&workspace, &Workspace::itemSelected, this, &StackPanel::refresh);
     connect(&facts, &session::FactBook::ready, this, &StackPanel::refresh);
     refresh();

@@ -24,6 +24,14 @@ QString styleSheet(const Theme& t) {
 * { font-family: "Inter"; font-size: 12px; color: @text; }
 QMainWindow, QDialog { background: @paper; }
 QToolTip { background: @ink; color: @onink; border: none; padding: 4px 6px; }
+QTableWidget { background: @surface; border: 1px solid @line; border-radius: 6px;
+    alternate-background-color: @paper; selection-background-color: @stone;
+    selection-color: @text; }
+QTableWidget::item { padding: 0 2px; border: none; }
+QTableWidget::item:selected { background: @stone; color: @text; }
+QHeaderView { background: transparent; }
+QHeaderView::section { background: @surface; color: @muted; padding: 4px 4px; border: none;
+    border-bottom: 1px solid @line; font-weight: 600; }
 QScrollArea { border: none; background: transparent; }
 QScrollArea > QWidget > QWidget { background: transparent; }
 QScrollBar:vertical { background: transparent; width: 8px; margin: 0; }

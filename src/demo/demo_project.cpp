@@ -3,6 +3,7 @@
 #include "demo/imagery.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
+#include "session/derive/lineage.h"
 #include "session/new_layers.h"
 
 namespace ledge::demo {
@@ -72,17 +73,58 @@ Id addRelief(ProjectBuilder& b, Id dem, const Terrain& terrain) {
     return tintId;
 }
 
+// Nothing stored: the near infrared against the red of the picture, computed as it is shown.
+void addVigour(ProjectBuilder& b, Id picture) {
+    const SourceRef& aerial = *b.document.source(picture);
+    const auto lineage = session::calculation(
+        "normalised_difference(b4, b1)",
+        {session::inputFrom(aerial, "b1", 0), session::inputFrom(aerial, "b4", 3)});
+    if (!lineage) return;
+    SourceRef live;
+    live.name = "Plant vigour";
+    live.credit = kCredit;
+    live.lineage = *lineage;
+    auto [next, id] = addSource(std::move(b.document), live);
+    b.document = std::move(next);
+    RasterLayer vigour;
+    vigour.style.family = "moss";
+    vigour.style.ramp = rampOf("moss", -0.2, 0.6);
+    vigour.style.numbers = {1, true};
+    b.dark(b.put("Plant vigour", id, vigour));
+}
+
 void addImagery(ProjectBuilder& b, const RasterSource& cover) {
     RasterLayer aerial;
     aerial.style.image = ImageStyle{};
     aerial.style.image->limits = {{{10, 185}, {20, 185}, {15, 185}}};
-    b.dark(b.put("Aerial picture", b.source("Aerial picture", "aerial_summer.tif"), aerial));
+    const Id picture = b.source("Aerial picture", "aerial_summer.tif");
+    b.dark(b.put("Aerial picture", picture, aerial));
+    addVigour(b, picture);
     RasterLayer classes;
     classes.style.classes = session::classesOf(cover);
     classes.style.classTable.hidden = {"value"};
     for (RasterClass& one : classes.style.classes)
         one.name = landCoverNames()[static_cast<std::size_t>(one.value) - 1];
     b.dark(b.put("Land cover", b.source("Land cover", "land_cover.tif"), classes));
+}
+
+// The kept profile in a strip between the map, which makes room, and what stands below it.
+void putProfile(ProjectBuilder& b, Id sheet) {
+    constexpr double kStripMm = 36, kGapMm = 4;
+    if (b.document.profiles.empty()) return;
+    const SavedProfile& kept = b.document.profiles.front();
+    SheetItem chart;
+    chart.name = kept.name;
+    chart.content = ProfileItem{kept.id};
+    b.document = withSheet(std::move(b.document), sheet, [&](Sheet& s) {
+        for (SheetItem& item : s.items) {
+            if (!item.as<MapPanel>()) continue;
+            item.rect.height -= kStripMm + kGapMm;
+            chart.rect = {item.rect.left, item.rect.top + item.rect.height + kGapMm,
+                          item.rect.width, kStripMm};
+        }
+    });
+    b.document = addItem(std::move(b.document), sheet, std::move(chart)).first;
 }
 
 void addSheets(ProjectBuilder& b, const MapView& whole, const MapView& glen, Id coast, Id tint) {
@@ -109,6 +151,7 @@ void addSheets(ProjectBuilder& b, const MapView& whole, const MapView& glen, Id 
                 }
         });
     setText(sheet, "Subtitle", "Condition survey · {crs} · {scale}");
+    putProfile(b, sheet);
 }
 }  // namespace
 

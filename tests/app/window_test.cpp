@@ -5,6 +5,7 @@
 #include <QDoubleSpinBox>
 #include <QDropEvent>
 #include <QFile>
+#include <QInputDialog>
 #include <QMimeData>
 #include <QPlainTextEdit>
 #include <QPushButton>
@@ -12,12 +13,15 @@
 #include <QTableWidget>
 #include <QTemporaryDir>
 #include <QTest>
+#include <QTimer>
 
 #include "app/main_window.h"
 #include "app/picture_tour.h"
 #include "app/theme.h"
 #include "core/crs/transformation.h"
+#include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
+#include "session/class_table.h"
 #include "support/coarse_demo.h"
 
 using namespace ledge;
@@ -54,6 +58,62 @@ private:
         return found;
     }
     void press(QWidget* widget) const { QTest::mouseClick(widget, Qt::LeftButton); }
+
+    // Types into the dialog that the next step opens.
+    void answerDialog(const QString& text) const {
+        QTimer::singleShot(0, [text] {
+            auto* dialog = qobject_cast<QInputDialog*>(QApplication::activeModalWidget());
+            if (!dialog) return;
+            dialog->setTextValue(text);
+            dialog->accept();
+        });
+    }
+
+    void computesAColumnOfClasses(QTableWidget* table) {
+        const auto style = [this] {
+            return m_window->workspace().layer()->as<doc::RasterLayer>()->style;
+        };
+        press(strip("Land cover")->findChild<QToolButton*>("lamp"));
+        QVERIFY(waitUntilIdle(*m_window));
+        m_session->apply(doc::withLayer(document(), layer("Relief of Island DEM"),
+                                        [](doc::Layer& l) { l.isVisible = false; }),
+                         "Lamp off");
+        const int columns = table->columnCount();
+        answerDialog("weight");
+        press(find<QPushButton>("addColumn"));
+        QCOMPARE(table->columnCount(), columns + 1);
+        find<QLineEdit>("columnFormula")->setText("cells * 2");
+        // A condition picks rows; the map lights their pixels; computing says it is for them only.
+        const QImage plain = mapPicture();
+        find<QLineEdit>("pickClasses")->setText("share > 20");
+        const auto lit = m_window->workspace().litClasses();
+        QVERIFY(!lit.empty() && lit.size() < style().classes.size());
+        QVERIFY(mapPicture() != plain);
+        QVERIFY(find<QPushButton>("computeColumn")->text().contains("picked"));
+        press(find<QPushButton>("computeColumn"));
+        for (const auto& one : style().classes) {
+            QCOMPARE(one.numbers[0].has_value(), lit.contains(one.value));
+            if (one.numbers[0]) QCOMPARE(*one.numbers[0], 2.0 * double(one.count));
+        }
+        find<QLineEdit>("pickClasses")->clear();
+        QVERIFY(m_window->workspace().litClasses().empty());
+        // A pixel finds its row.
+        m_window->workspace().setTool(Tool::Probe);
+        for (const double share : {0.5, 0.4, 0.6, 0.3, 0.7}) {
+            auto* map = m_window->map();
+            map->probeAt(QPoint(int(map->width() * share), map->height() / 2));
+            QTest::qWait(300);
+            if (!table->selectionModel()->selectedRows().isEmpty()) break;
+        }
+        QTRY_COMPARE(table->selectionModel()->selectedRows().size(), 1);
+        QCOMPARE(m_window->workspace().litClasses().size(), std::size_t{1});
+        QTest::keyClick(m_window->map(), Qt::Key_Escape);
+        m_window->workspace().setTool(Tool::Move);
+        table->clearSelection();
+        press(find<QPushButton>("writeClassTable"));
+        QVERIFY(QFile::exists(QString::fromStdString(
+            session::classSidecar(m_window->workspace().source()->path).string())));
+    }
 
 private slots:
     void initTestCase() {
@@ -291,6 +351,7 @@ private slots:
         int lit = 0;
         for (const auto& one : raster().classes) lit += one.isShown ? 1 : 0;
         QCOMPARE(lit, 1);
+        computesAColumnOfClasses(table);
         table->item(0, 1)->setText("Strand");
         QCOMPARE(raster().classes[0].name, std::string("Strand"));
         while (m_session->history().canUndo()) m_session->undo();
@@ -576,6 +637,103 @@ private slots:
         QTest::keyClick(map, Qt::Key_Right, Qt::ShiftModifier);
         QVERIFY(map->curtain() > before);
         press(find<QToolButton>("toolMove"));
+        QVERIFY(waitUntilIdle(*m_window));
+    }
+
+    void comparesTwoStrips() {
+        auto& workspace = m_window->workspace();
+        auto* map = m_window->map();
+        const QImage plain = mapPicture();
+        workspace.selectLayer(layer("Relief of Island DEM"));
+        workspace.compareWith(layer("Aerial picture"));
+        const QImage front = mapPicture();
+        QTest::keyPress(map, Qt::Key_B);
+        const QImage behind = mapPicture();
+        QTest::keyRelease(map, Qt::Key_B);
+        QVERIFY(behind != front);
+        QVERIFY(mapPicture() == front);
+        QTest::keyClick(map, Qt::Key_Escape);
+        QCOMPARE(workspace.comparedLayer(), doc::Id{0});
+        QVERIFY(mapPicture() == plain);
+    }
+
+    void derivesLiveAndRunsAgain() {
+        auto& workspace = m_window->workspace();
+        const auto before = m_session->snapshot();
+        workspace.selectLayer(layer("Height tint"));
+        press(find<QToolButton>("bench0"));
+        QVERIFY(waitUntilIdle(*m_window));
+        auto* panel = m_window->findChild<DerivePanel*>();
+        QVERIFY(panel->newPart()->isVisible());
+        auto* what = find<QComboBox>("deriveWhat");
+        what->setCurrentIndex(what->findData("calculate"));
+        Q_EMIT what->activated(what->currentIndex());
+        panel->newPart()->findChild<QLineEdit*>("setting_expression")->setText("b1 * ");
+        press(find<QPushButton>("deriveLive"));
+        QCOMPARE(m_session->snapshot(), before);  // the formula is refused
+        panel->newPart()->findChild<QLineEdit*>("setting_expression")->setText("b1 * 2");
+        press(find<QPushButton>("deriveLive"));
+        QVERIFY(waitUntilIdle(*m_window));
+        const auto* live = workspace.source();
+        QVERIFY(live && live->isLive());
+        // Its formula is edited in place, as one step that can be undone.
+        auto* formula = panel->findChild<QLineEdit*>("setting_expression");
+        QVERIFY(formula->isVisible());
+        QCOMPARE(formula->text(), QString("b1 * 2"));
+        formula->setText("b1 * 3");
+        Q_EMIT formula->editingFinished();
+        QCOMPARE(workspace.source()->lineage->parameters.at("expression"), std::string("b1 * 3"));
+        m_session->undo();
+        QCOMPARE(workspace.source()->lineage->parameters.at("expression"), std::string("b1 * 2"));
+
+        // Stored: the file is made, shown, goes stale, is run again, and is there only once.
+        const QString path = m_dir.path() + "/doubled.tif";
+        panel->write(*workspace.source()->lineage, path);
+        QVERIFY(waitUntilIdle(*m_window));
+        QCOMPARE(workspace.source()->path, std::filesystem::path(path.toStdString()));
+        const std::size_t sources = document().sources.size();
+        const doc::Id stored = workspace.source()->id, shown = workspace.selectedLayer();
+        QVERIFY(!find<QLabel>("staleReasons")->isVisible());
+        const auto dem = workspace.source()->lineage->inputs[0].path;
+        const auto changed = std::filesystem::last_write_time(dem);
+        std::filesystem::last_write_time(dem, changed + std::chrono::seconds(9));
+        workspace.selectLayer(layer("Roads"));
+        workspace.selectLayer(shown);
+        QVERIFY(find<QLabel>("staleReasons")->isVisible());
+        press(find<QPushButton>("runAgain"));
+        QVERIFY(waitUntilIdle(*m_window));
+        QVERIFY(!find<QLabel>("staleReasons")->isVisible());
+        QCOMPARE(document().sources.size(), sources);
+        QCOMPARE(workspace.source()->id, stored);
+        std::filesystem::last_write_time(dem, changed);
+        while (*m_session->snapshot() != *before) m_session->undo();
+        QVERIFY(waitUntilIdle(*m_window));
+    }
+
+    void putsAProfileOnASheet() {
+        const auto before = m_session->snapshot();
+        const auto& sheet = document().sheets.back();
+        m_window->workspace().showSheet(sheet.id);
+        press(find<QToolButton>("bench4"));
+        QVERIFY(waitUntilIdle(*m_window));
+        const auto chart = std::find_if(sheet.items.begin(), sheet.items.end(), [](const auto& i) {
+            return i.template as<doc::ProfileItem>();
+        });
+        QVERIFY(chart != sheet.items.end());
+        const QImage with = m_window->findChild<SheetCanvas*>()->grab().toImage();
+        const doc::Id kept = chart->as<doc::ProfileItem>()->profile;
+        QVERIFY(document().profile(kept));
+        m_window->workspace().selectItem(chart->id);
+        QVERIFY(find<QComboBox>("profileShown")->isVisible());
+        m_window->workspace().editItem(
+            "none", [](doc::SheetItem& i) { i.as<doc::ProfileItem>()->profile = 0; });
+        m_window->workspace().selectItem(0);
+        QVERIFY(waitUntilIdle(*m_window));
+        // Without its profile the item says so; the rest of the sheet stays.
+        QVERIFY(m_window->findChild<SheetCanvas*>()->grab().toImage() != with);
+        m_session->undo();
+        QCOMPARE(m_session->snapshot(), before);
+        m_window->workspace().showMap();
         QVERIFY(waitUntilIdle(*m_window));
     }
 

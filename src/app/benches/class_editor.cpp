@@ -289,7 +289,9 @@ void ClassEditor::fillRow(int row, const std::vector<std::string>& columns) {
     auto* lamp = new QTableWidgetItem;
     QPixmap patch(18, 14);
     patch.fill(qcolour(one.colour));
-    lamp->setIcon(QIcon(patch));
+    QIcon colour(patch);
+    colour.addPixmap(patch, QIcon::Selected);  // as it is, not tinted
+    lamp->setIcon(colour);
     lamp->setCheckState(one.isShown ? Qt::Checked : Qt::Unchecked);
     lamp->setToolTip(tr("Value %1").arg(one.value));
     lamp->setData(Qt::UserRole, one.value);
@@ -324,7 +326,9 @@ void ClassEditor::fill() {
         auto* header = m_table->horizontalHeader();
         header->setSectionResizeMode(QHeaderView::ResizeToContents);
         header->setSectionResizeMode(kName, QHeaderView::Interactive);
-        m_table->setColumnWidth(kName, 96);
+        header->setSectionResizeMode(kLamp, QHeaderView::Fixed);
+        m_table->setColumnWidth(kLamp, 42);
+        m_table->setColumnWidth(kName, 68);
         m_table->setRowCount(static_cast<int>(m_style.classes.size()));
         for (int r = 0; r < m_table->rowCount(); ++r) fillRow(r, m_columns);
         m_table->setSortingEnabled(true);

@@ -37,6 +37,8 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
     add(m_operation);
     add(m_concern);
     add(m_notes);
+    m_derive = new DerivePanel(workspace, facts);
+    add(m_derive);
     auto* part = new QVBoxLayout(m_sourcePart);
     part->setContentsMargins(0, 0, 0, 0);
     part->setSpacing(8);
@@ -76,8 +78,7 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
     connect(lead, &QPushButton::clicked, this, &DataBench::leadElsewhere);
     part->addWidget(sideBySide({fit, lead}));
     add(m_sourcePart);
-    m_derive = new DerivePanel(workspace, facts);
-    add(m_derive);
+    add(m_derive->newPart());
     heading(tr("In the project's folder"));
     auto* folder = new QWidget;
     m_folder = new QVBoxLayout(folder);
@@ -447,7 +448,8 @@ void DataBench::showFacts(const doc::SourceRef& source, const session::SourceFac
         guess(source, facts);
     else
         showGuesses({});
-    m_crsHint->setText(source.declaredCrs
+    m_crsHint->setText(source.isLive() && crs ? tr("That of what it is computed from.")
+                       : source.declaredCrs
                            ? tr("Declared here; the file's own statement is not used.")
                        : crs ? tr("Stated by the file. Declare another only if it is wrong.")
                              : tr("Coordinates stay as they are; only their meaning is declared."));

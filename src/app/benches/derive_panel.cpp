@@ -32,7 +32,6 @@ DerivePanel::DerivePanel(Workspace& workspace, session::FactBook& facts, QWidget
     makeMadePart();
     makeNewPart();
     rows->addWidget(m_made);
-    rows->addWidget(m_new);
 }
 
 void DerivePanel::makeMadePart() {
@@ -338,8 +337,9 @@ void DerivePanel::refresh() {
     const auto* facts = source ? m_facts.facts(*source) : nullptr;
     m_made->setVisible(source && source->lineage);
     m_new->setVisible(source && !source->isLive() && facts && !facts->bands.empty());
-    if (m_made->isVisibleTo(this)) refreshMade(*source);
-    if (m_new->isVisibleTo(this)) refreshNew();
+    setVisible(!m_made->isHidden());
+    if (!m_made->isHidden()) refreshMade(*source);
+    if (!m_new->isHidden()) refreshNew();
 }
 
 }  // namespace ledge::app

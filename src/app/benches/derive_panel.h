@@ -14,6 +14,9 @@ class DerivePanel : public QWidget {
 public:
     DerivePanel(Workspace& workspace, session::FactBook& facts, QWidget* parent = nullptr);
     void refresh();
+    /// What can be derived from the selected raster; the page puts it where it reads well. The
+    /// panel itself shows how the source was made.
+    QWidget* newPart() const { return m_new; }
     /// Does a lineage as a job and writes it; `derived` follows.
     void write(const doc::Lineage& lineage, const QString& path);
 

@@ -40,6 +40,8 @@ QWidget* OperationForm::makeField(const session::Setting& setting) {
 }
 
 void OperationForm::rebuild() {
+    // A field may be the sender of the signal that led here: it goes later, and is found no more.
+    for (const auto& [key, field] : m_fields) field->setObjectName({});
     while (QLayoutItem* item = m_rows->takeAt(0)) {
         if (item->widget()) item->widget()->hide(), item->widget()->deleteLater();
         delete item;
