@@ -18,6 +18,7 @@
 #include "core/crs/transformation.h"
 #include "core/raster/block_cache.h"
 #include "session/new_layers.h"
+#include "session/overview_store.h"
 
 namespace ledge::app {
 namespace {
@@ -65,6 +66,7 @@ MainWindow::MainWindow(session::Session& session)
         if (!report.problems.empty()) showMessage(qtext(report.problems.front().text), true);
     });
     connect(&session, &session::Session::replaced, this, [this] { m_probe->hide(); });
+    connect(&m_facts, &session::FactBook::ready, this, &MainWindow::buildOverviews);
     refreshTitle();
 }
 
@@ -411,6 +413,29 @@ void MainWindow::showDerived(const QString& path, const doc::Lineage& lineage) {
     auto [next, known] = session::withDerived(m_session.document(), path.toStdString(), lineage);
     if (known != 0) return m_workspace.edit(tr("Run again"), std::move(next));
     addFiles({path}, lineage);
+}
+
+void MainWindow::buildOverviews(doc::Id id) {
+    const auto* source = m_session.document().source(id);
+    const auto* facts = source ? m_facts.facts(*source) : nullptr;
+    if (!facts || !facts->wantsOverviews || !m_overviewsFor.insert(source->path).second) return;
+    m_session.jobs().start(
+        tr("Overviews of %1").arg(qtext(source->name)),
+        [source = *source,
+         sources = m_session.sources()](const Progress& progress) -> Result<void> {
+            const auto pyramid = sources->raster(source);
+            if (!pyramid) return pyramid.error();
+            const auto done =
+                session::OverviewStore().build((*pyramid)->raster(), source.path, progress);
+            if (done) sources->reopen(source);
+            return done;
+        },
+        [this, path = source->path](const Result<void>& done) {
+            // Stopped or failed: tried again when the project is opened next.
+            if (!done) return;
+            m_overviewsFor.erase(path);
+            m_map->update();
+        });
 }
 
 void MainWindow::openDialog() {

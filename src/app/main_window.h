@@ -35,6 +35,8 @@ public:
     /// Opens a project, or adds a data file.
     void openPath(const QString& path);
     void addFiles(const QStringList& paths, const std::optional<doc::Lineage>& lineage = {});
+    /// Reduced copies of a large raster that has none, once for a file.
+    void buildOverviews(doc::Id source);
     /// A derived file: what the project knows of it, or a new strip.
     void showDerived(const QString& path, const doc::Lineage& lineage);
     /// Whether anything is still being read, drawn or run.
@@ -77,6 +79,7 @@ private:
     ProfileDrawer* m_profile;
     QWidget* m_benchFrame;
     QStackedWidget* m_benches;
+    std::set<std::filesystem::path> m_overviewsFor;
     DataBench* m_dataBench;
     SheetBench* m_sheetBench;
     StyleBench* m_styleBench;

@@ -3,6 +3,7 @@
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
 #include "session/new_layers.h"
+#include "session/overview_store.h"
 
 namespace ledge::session {
 namespace {
@@ -33,6 +34,7 @@ SourceFacts readFacts(const SourceCache& sources, const doc::SourceRef& source) 
         out.definition = info.crs;
         out.extent = info.extent();
         out.bands = info.bands;
+        out.wantsOverviews = !source.isLive() && OverviewStore::wants((*raster)->source());
         out.cellSquareMetres = cellSquareMetres(info);
         out.format = info.format + ", " + std::to_string(info.bands.size()) +
                      (info.bands.size() == 1 ? " band of " : " bands of ") +

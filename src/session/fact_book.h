@@ -18,6 +18,7 @@ struct SourceFacts {
     std::vector<Field> fields;
     std::vector<BandInfo> bands;  ///< of a raster
     double cellSquareMetres = 0;  ///< ground area of a raster's cell; 0 unknown
+    bool wantsOverviews = false;  ///< a large raster without reduced copies
     std::vector<std::string> notes;
     std::string problem;                ///< why it cannot be read
     std::optional<CrsConcern> concern;  ///< what is doubtful about its CRS

@@ -3,6 +3,7 @@
 #include "core/crs/transformation.h"
 #include "io/ntv2/ntv2.h"
 #include "session/derive/operations.h"
+#include "session/overview_store.h"
 
 namespace ledge::session {
 namespace fs = std::filesystem;
@@ -74,7 +75,12 @@ std::shared_ptr<SourceCache::Entry> SourceCache::entry(const doc::SourceRef& sou
 namespace {
 Result<io::Source> openedSource(const doc::SourceRef& source, const SourceCache& cache,
                                 const Progress& progress) {
-    if (!source.isLive()) return io::openSource(source.path);
+    if (!source.isLive()) {
+        auto opened = io::openSource(source.path);
+        if (auto* raster = opened ? std::get_if<RasterPtr>(&*opened) : nullptr)
+            *raster = OverviewStore().attached(std::move(*raster), source.path);
+        return opened;
+    }
     auto raster = derivedRaster(*source.lineage, cache, progress);
     if (!raster) return raster.error();
     return io::Source(*std::move(raster));
@@ -190,6 +196,11 @@ SourceCache::features(const doc::SourceRef& source, const crs::CrsPtr& mapCrs) c
     if (e->projected.size() >= 3) e->projected.erase(e->projected.begin());
     e->projected.emplace_back(mapCrs, features);
     return std::shared_ptr<const carto::MapFeatures>(std::move(features));
+}
+
+void SourceCache::reopen(const doc::SourceRef& source) const {
+    const std::lock_guard lock(m_mutex);
+    m_entries.erase(keyOf(source));
 }
 
 crs::CrsPtr SourceCache::crsOf(const doc::SourceRef& source) const {

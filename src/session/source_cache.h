@@ -18,6 +18,9 @@ public:
     /// The features in the source's own CRS (or the declared one).
     Result<TablePtr> table(const doc::SourceRef& source, const Progress& progress = {}) const;
 
+    /// Opens it anew the next time; what uses it now goes on with what it has.
+    void reopen(const doc::SourceRef& source) const;
+
     /// The CRS a source counts as: the declared one, else the file's.
     crs::CrsPtr crsOf(const doc::SourceRef& source) const;
     /// Its extent in a map CRS; empty when it cannot be read.

@@ -1,5 +1,6 @@
 #include "session/derive/operations.h"
 
+#include <QDir>
 #include <QProcess>
 #include <QTemporaryDir>
 #include <QTest>
@@ -251,6 +252,36 @@ private slots:
             QVERIFY(!writeDerived(lineage(name, {{"cell", "3"}}), cache, at("stopped.tif"),
                                   {stop.get_token(), {}}));
         QCOMPARE(count(), before);
+    }
+
+    // A limit on the size of files stands for a full disk: writing fails at the same place.
+    void saysThatTheDiskIsFull_data() {
+        QTest::addColumn<QString>("command");
+        QTest::newRow("GeoTIFF") << "terrain slope dem.tif full.tif";
+        QTest::newRow("with overviews") << "terrain slope dem.tif full.tif --overviews";
+        QTest::newRow("converted") << "convert dem.tif full.tif --cell 2";
+        QTest::newRow("ASCII grid") << "convert dem.tif full.asc --cell 4";
+        QTest::newRow("contours") << "terrain contours dem.tif full.geojson --interval 0.2";
+    }
+    void saysThatTheDiskIsFull() {
+        QFETCH(QString, command);
+        const auto files = [&] {
+            QStringList out = QDir(m_dir.path()).entryList(QDir::AllEntries | QDir::Hidden);
+            return out;
+        };
+        const QStringList before = files();
+        QProcess process;
+        process.setWorkingDirectory(m_dir.path());
+        process.start(
+            "sh",
+            {"-c", QString("trap '' XFSZ; ulimit -f 8; exec '%1' %2").arg(LEDGE_PROGRAM, command)});
+        QVERIFY(process.waitForFinished());
+        const QString said = process.readAllStandardError();
+        QCOMPARE(process.exitStatus(), QProcess::NormalExit);
+        QVERIFY2(process.exitCode() != 0, qPrintable(said));
+        QVERIFY2(said.contains("larger than is allowed"), qPrintable(said));
+        QVERIFY(said.contains("write elsewhere"));
+        QCOMPARE(files(), before);
     }
 
     void knowsWhenItIsStale() {

@@ -27,6 +27,20 @@ void average(BlockView<const float> cells, std::size_t step, std::span<float> ou
 }
 }  // namespace
 
+namespace {
+// The upper left cell of each step x step square.
+void thin(BlockView<const float> cells, std::size_t step, std::span<float> out) {
+    for (std::size_t c = 0; c < out.size(); ++c) out[c] = cells(0, c * step);
+}
+
+Grid<float> thinned(BlockView<const float> cells) {
+    Grid<float> out((cells.rows() + 1) / 2, (cells.cols() + 1) / 2);
+    for (std::size_t r = 0; r < out.rows(); ++r)
+        thin(cells.part(2 * r, 0, 1, cells.cols()), 2, out.row(r));
+    return out;
+}
+}  // namespace
+
 Grid<float> halved(BlockView<const float> cells) {
     Grid<float> out((cells.rows() + 1) / 2, (cells.cols() + 1) / 2);
     parallelRanges(out.rows(), 64, [&](std::size_t begin, std::size_t end) {
@@ -92,7 +106,8 @@ Result<Pyramid::Kept> Pyramid::kept(int level, const Progress& progress) const {
     for (int k = from + 1; k <= level; ++k)
         if (auto& next = m_levels[static_cast<std::size_t>(k)]; !next)
             next = std::make_shared<Grid<float>>(
-                halved(m_levels[static_cast<std::size_t>(k - 1)]->view()));
+                isNearest() ? thinned(m_levels[static_cast<std::size_t>(k - 1)]->view())
+                            : halved(m_levels[static_cast<std::size_t>(k - 1)]->view()));
     return slot;
 }
 
@@ -116,8 +131,7 @@ Result<Grid<float>> Pyramid::averaged(int level, CellWindow window,
         const std::int64_t rowCount = std::min(info.height - firstRow, batch * step);
         if (rowCount <= 0) break;
         const auto part = rows.view().part(0, 0, static_cast<std::size_t>(rowCount), rows.cols());
-        if (const auto done =
-                source->read(m_band, {firstCol, firstRow, colCount, rowCount}, part);
+        if (const auto done = source->read(m_band, {firstCol, firstRow, colCount, rowCount}, part);
             !done)
             return done.error();
         for (std::int64_t k = 0; k < batch && r + k < window.rows; ++k) {
@@ -127,6 +141,8 @@ Result<Grid<float>> Pyramid::averaged(int level, CellWindow window,
             const auto target = out.row(static_cast<std::size_t>(r + k));
             if (step == 1)
                 std::copy(part.row(begin).begin(), part.row(begin).end(), target.begin());
+            else if (isNearest())
+                thin(part.part(begin, 0, 1, part.cols()), static_cast<std::size_t>(step), target);
             else
                 average(part.part(begin, 0, count, part.cols()), static_cast<std::size_t>(step),
                         target);

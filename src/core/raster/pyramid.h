@@ -7,7 +7,8 @@
 
 namespace ledge {
 
-/// Reduced copies of one band for pictures: level k averages 2^k x 2^k cells, data cells only.
+/// Reduced copies of one band for pictures: level k averages 2^k x 2^k cells, data cells only; of a
+/// band with a palette, whose cells name classes, it takes the upper left one.
 /// Levels that the source brings as overviews are read from there. Of the others those small enough
 /// are kept in memory once read; larger ones are averaged from the next finer level there is, for
 /// the window asked. Numbers shown to people never come from here. Safe from several threads.
@@ -19,6 +20,10 @@ public:
     const RasterSource& source() const { return *m_source; }
     const RasterPtr& raster() const { return m_source; }
     int band() const { return m_band; }
+    /// Whether levels hold cells as they are instead of means.
+    bool isNearest() const {
+        return !m_source->info().bands[static_cast<std::size_t>(m_band)].palette.empty();
+    }
     /// Whether coarse pictures can be had without reading every cell.
     bool hasOverviews() const { return m_native.size() > 1; }
     int levelCount() const { return static_cast<int>(m_levels.size()); }

@@ -124,7 +124,7 @@ Result<Grid<float>> warped(const Pyramid& pyramid, const crs::Transformation& to
     if (!toFullCell || target.rows == 0 || target.cols == 0) return out;
     const double cellsPerTarget = reduction(CellFinder(toTarget, target, *toFullCell), target);
     int level = 0;
-    if (resampling != Resampling::Nearest && cellsPerTarget > 1.5)
+    if ((resampling != Resampling::Nearest || pyramid.isNearest()) && cellsPerTarget > 1.5)
         level = std::clamp(static_cast<int>(std::floor(std::log2(cellsPerTarget / 0.75))), 0,
                            pyramid.levelCount() - 1);
     const double shrink = std::ldexp(1.0, -level);

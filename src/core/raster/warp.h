@@ -16,10 +16,10 @@ struct TargetGrid {
 ///
 /// `toTarget` leads from the raster's CRS to the target's. Positions are computed exactly on a
 /// lattice of 16 cells and interpolated between where that is within 0.05 cell of the level read;
-/// exactly elsewhere. Reduced levels are read where the target is coarser (Nearest excepted), so
-/// that every source cell counts; Average is Bilinear over those.
-/// No data: a target cell whose nearest source cell has none, has none; other missing neighbours
-/// are left out of the weights. Errors: those of the source; Cancelled.
+/// exactly elsewhere. Reduced levels are read where the target is coarser (Nearest only with a
+/// palette), so that every source cell counts; Average is Bilinear over those. No data: a target
+/// cell whose nearest source cell has none, has none; other missing neighbours are left out of the
+/// weights. Errors: those of the source; Cancelled.
 Result<Grid<float>> warped(const Pyramid& pyramid, const crs::Transformation& toTarget,
                            const TargetGrid& target, Resampling resampling,
                            const Progress& progress = {});

@@ -194,7 +194,7 @@ Result<void> writeAsciiGrid(const RasterSource& source, const fs::path& path,
         progress.at(static_cast<double>(r) / static_cast<double>(info.height));
     }
     out.close();
-    if (!out) return ioFailure(path, "could not be written", "check that the disk has free space");
+    if (!out) return writeFailure(path, {});
     if (info.crs) {
         fs::path prj = path;
         prj.replace_extension(".prj");

@@ -34,8 +34,7 @@ AtomicFile::~AtomicFile() {
 }
 
 Result<void> AtomicFile::commit() {
-    if (!syncPath(m_temporary))
-        return ioFailure(m_target, std::strerror(errno), "check free space");
+    if (!syncPath(m_temporary)) return writeFailure(m_target, std::strerror(errno));
     std::error_code code;
     fs::rename(m_temporary, m_target, code);
     if (code) return ioFailure(m_target, code.message(), "check that the folder can be written");
@@ -48,9 +47,7 @@ Result<void> writeText(const fs::path& path, std::string_view text) {
     std::ofstream out(file.temporary(), std::ios::binary);
     out.write(text.data(), static_cast<std::streamsize>(text.size()));
     out.close();
-    if (!out)
-        return ioFailure(path, "could not be written",
-                         "check that the folder exists, can be written and has free space");
+    if (!out) return writeFailure(path, {});
     return file.commit();
 }
 
@@ -73,6 +70,20 @@ std::string nameOf(const fs::path& path) { return path.string(); }
 
 Error badFormat(const fs::path& path, const std::string& why, const std::string& mend) {
     return {ErrorCode::BadFormat, nameOf(path), why, mend};
+}
+Error writeFailure(const fs::path& path, const std::string& why) {
+    switch (errno) {
+    case ENOSPC: return ioFailure(path, "the disk is full", "make room on it, or write elsewhere");
+    case EDQUOT:
+        return ioFailure(path, "your share of the disk is used up",
+                         "remove files there, or write elsewhere");
+    case EFBIG:
+        return ioFailure(path, "the file would grow larger than is allowed here",
+                         "write elsewhere, or with compression");
+    default: break;
+    }
+    return ioFailure(path, why.empty() ? "could not be written" : why,
+                     "check that the folder exists, can be written and has free space");
 }
 Error ioFailure(const fs::path& path, const std::string& why, const std::string& mend) {
     return {ErrorCode::IoFailure, nameOf(path), why, mend};

@@ -36,6 +36,9 @@ Result<std::string> readText(const std::filesystem::path& path,
 std::string nameOf(const std::filesystem::path& path);
 Error badFormat(const std::filesystem::path& path, const std::string& why,
                 const std::string& mend = "the file is damaged; get a fresh copy");
+/// A write that failed just now: the system's reason when it is a full disk, a used-up quota or a
+/// file grown too large, else `why`.
+Error writeFailure(const std::filesystem::path& path, const std::string& why);
 Error ioFailure(const std::filesystem::path& path, const std::string& why,
                 const std::string& mend = "");
 

@@ -271,7 +271,8 @@ Result<RasterPtr> openGeoTiff(const fs::path& path) {
     auto place = placement(tiff, keys.pixelIsPoint, info.notes);
     if (!place) place = worldFileBeside(path, info.notes);
     if (!place)
-        info.notes.push_back("the file does not say where it lies; cells are placed at 1 unit each");
+        info.notes.push_back(
+            "the file does not say where it lies; cells are placed at 1 unit each");
     info.toWorld = place.value_or(Affine{1, 0, 0, 0, -1, static_cast<double>(layout->height)});
     info.bands = bandsOf(tiff, *layout);
     for (BandInfo& band : info.bands)
@@ -286,10 +287,9 @@ Result<RasterPtr> openGeoTiff(const fs::path& path) {
     if (images.others > 0)
         info.notes.push_back("the file holds " + std::to_string(images.others + 1) +
                              " pictures; the first is read");
-    std::stable_sort(images.reduced.begin(), images.reduced.end(),
-                     [](const ImagePtr& a, const ImagePtr& b) {
-                         return a->layout().width > b->layout().width;
-                     });
+    std::stable_sort(
+        images.reduced.begin(), images.reduced.end(),
+        [](const ImagePtr& a, const ImagePtr& b) { return a->layout().width > b->layout().width; });
     std::vector<RasterPtr> overviews;
     for (const ImagePtr& image : images.reduced) {
         const TiffLayout& l = image->layout();
@@ -300,8 +300,8 @@ Result<RasterPtr> openGeoTiff(const fs::path& path) {
         reduced.toWorld = info.toWorld.after(
             {static_cast<double>(info.width) / static_cast<double>(l.width), 0, 0, 0,
              static_cast<double>(info.height) / static_cast<double>(l.height), 0});
-        overviews.push_back(std::make_shared<GeoTiff>(std::move(reduced), readings, image,
-                                                      maskFor(images, l)));
+        overviews.push_back(
+            std::make_shared<GeoTiff>(std::move(reduced), readings, image, maskFor(images, l)));
     }
     info.overviews = static_cast<int>(overviews.size());
     auto out = std::make_shared<GeoTiff>(std::move(info), readings, std::move(cells),

@@ -44,7 +44,8 @@ public:
             m_upper.clear();
             if (m_done == m_info.height) m_done = 0;
         }
-        return m_next->append(BlockView<const double>(halves.view().part(0, 0, made, halves.cols())));
+        return m_next->append(
+            BlockView<const double>(halves.view().part(0, 0, made, halves.cols())));
     }
 
 private:
@@ -77,11 +78,7 @@ private:
 // level, up to the largest.
 Result<void> assemble(std::span<const std::unique_ptr<Level>> levels, const fs::path& target,
                       const fs::path& path, Compression compression) {
-    const auto failed = [&](TiffFile& file) {
-        const std::string why = file.takeMessage();
-        return ioFailure(target, why.empty() ? "cannot be written" : why,
-                         "check that the disk has free space");
-    };
+    const auto failed = [&](TiffFile& file) { return writeFailure(target, file.takeMessage()); };
     double bytes = 0;
     std::error_code code;
     for (const auto& level : levels)
@@ -147,8 +144,8 @@ public:
         const RasterInfo& info = m_levels[0]->info();
         for (const auto& level : m_levels) {
             if (!level->writer().isComplete())
-                return Error{ErrorCode::InvalidArgument, nameOf(m_path), "not all rows were written",
-                             ""};
+                return Error{ErrorCode::InvalidArgument, nameOf(m_path),
+                             "not all rows were written", ""};
             if (const auto done = level->writer().close(); !done) return done;
         }
         if (info.crs && !hasGeoKeys(*info.crs)) {
@@ -158,8 +155,7 @@ public:
         }
         if (m_levels.size() == 1) return m_levels[0]->file().commit();
         AtomicFile whole(m_path);
-        if (const auto done =
-                assemble(m_levels, m_path, whole.temporary(), m_writing.compression);
+        if (const auto done = assemble(m_levels, m_path, whole.temporary(), m_writing.compression);
             !done)
             return done;
         return whole.commit();

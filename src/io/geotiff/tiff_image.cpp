@@ -206,17 +206,18 @@ Result<void> TiffImage::readAs(int band, CellWindow w, const CellReading& how,
         if (l.isPlanar) index += band * l.blocksAcross * l.blocksDown;
         const CellWindow block{bc * l.blockCols, br * l.blockRows, l.blockCols, l.blockRows};
         if (l.isPlain) return readPlain(index, band, block, w, how, out);
-        const Block bytes = BlockCache::shared().get(m_owner, index, [&] { return decoded(index); });
+        const Block bytes =
+            BlockCache::shared().get(m_owner, index, [&] { return decoded(index); });
         const CellWindow part = common(block, w);
         const BlockView<T> place = placeIn(out, w, part);
         if (bytes->empty()) return fillWith(place, std::numeric_limits<T>::quiet_NaN());
         const std::int64_t step = l.isPlanar ? 1 : l.bands, shift = l.isPlanar ? 0 : band;
         for (std::size_t r = 0; r < place.rows(); ++r) {
-            const std::int64_t at = ((part.row - block.row + static_cast<std::int64_t>(r)) *
-                                         l.blockCols +
-                                     (part.col - block.col)) *
-                                        step +
-                                    shift;
+            const std::int64_t at =
+                ((part.row - block.row + static_cast<std::int64_t>(r)) * l.blockCols +
+                 (part.col - block.col)) *
+                    step +
+                shift;
             convertRowOf(l.type, bytes->data() + at * static_cast<std::int64_t>(l.cell()), step,
                          false, how, place.row(r).data(), part.cols);
         }
@@ -272,10 +273,9 @@ void TiffImage::readPlain(std::int64_t index, int band, CellWindow block, CellWi
     const std::int64_t rowBytes = l.blockCols * step * cell;
     const std::int64_t wanted = part.cols * step * cell;
     // Whole stretches of rows at once, unless most of what lies between is not wanted.
-    const std::int64_t batch =
-        wanted * 4 < rowBytes && rowBytes > 4096
-            ? 1
-            : std::clamp<std::int64_t>(kPiece / rowBytes, 1, part.rows);
+    const std::int64_t batch = wanted * 4 < rowBytes && rowBytes > 4096
+                                   ? 1
+                                   : std::clamp<std::int64_t>(kPiece / rowBytes, 1, part.rows);
     static thread_local std::vector<std::byte> bytes;
     for (std::int64_t r = 0; r < part.rows; r += batch) {
         const std::int64_t rows = std::min(batch, part.rows - r);
@@ -299,8 +299,8 @@ void TiffImage::readPlain(std::int64_t index, int band, CellWindow block, CellWi
                 std::fill(to, to + part.cols, std::numeric_limits<T>::quiet_NaN());
                 continue;
             }
-            convertRowOf(l.type, bytes.data() + k * rowBytes + shift * cell, step, l.isSwapped,
-                         how, to, part.cols);
+            convertRowOf(l.type, bytes.data() + k * rowBytes + shift * cell, step, l.isSwapped, how,
+                         to, part.cols);
         }
     }
 }
@@ -315,11 +315,11 @@ TiffImage::Block TiffImage::decoded(std::int64_t index) const {
     TIFF* tiff = lease.file->handle();
     const auto number = static_cast<std::uint32_t>(index);
     const tmsize_t size = m_layout.isTiled ? TIFFTileSize(tiff) : TIFFStripSize(tiff);
-    const std::int64_t packed =
-        m_layout.bits == 8 * static_cast<int>(m_layout.cell())
-            ? m_layout.blockBytes
-            : (m_layout.blockCols * m_layout.bits + 7) / 8 * m_layout.blockRows *
-                  (m_layout.isPlanar ? 1 : m_layout.bands);
+    const std::int64_t packed = m_layout.bits == 8 * static_cast<int>(m_layout.cell())
+                                    ? m_layout.blockBytes
+                                    : (m_layout.blockCols * m_layout.bits + 7) / 8 *
+                                          m_layout.blockRows *
+                                          (m_layout.isPlanar ? 1 : m_layout.bands);
     if (size <= 0 || size > packed) {
         noteDamage(index, "its size is not what the header says");
         return lost;
@@ -327,9 +327,8 @@ TiffImage::Block TiffImage::decoded(std::int64_t index) const {
     // Short last strips leave the rest at zero.
     auto bytes = std::make_shared<BlockCache::Bytes>(static_cast<std::size_t>(packed));
     if (TIFFGetStrileByteCount(tiff, number) == 0) return lost;  // never written
-    const tmsize_t got = m_layout.isTiled
-                             ? TIFFReadEncodedTile(tiff, number, bytes->data(), size)
-                             : TIFFReadEncodedStrip(tiff, number, bytes->data(), size);
+    const tmsize_t got = m_layout.isTiled ? TIFFReadEncodedTile(tiff, number, bytes->data(), size)
+                                          : TIFFReadEncodedStrip(tiff, number, bytes->data(), size);
     if (got < 0) {
         noteDamage(index, lease.file->takeMessage());
         return lost;

@@ -86,9 +86,8 @@ Result<TiffLayout> readLayout(const fs::path& path, TIFF* tiff) {
     out.type = *type;
     out.isHalfFloat = format == SAMPLEFORMAT_IEEEFP && out.bits == 16;
     out.width = width, out.height = height;
-    out.isPlanar =
-        out.bands > 1 &&
-        tiffField<std::uint16_t>(tiff, TIFFTAG_PLANARCONFIG, 1) == PLANARCONFIG_SEPARATE;
+    out.isPlanar = out.bands > 1 &&
+                   tiffField<std::uint16_t>(tiff, TIFFTAG_PLANARCONFIG, 1) == PLANARCONFIG_SEPARATE;
     out.isTiled = TIFFIsTiled(tiff) != 0;
     if (out.isTiled) {
         out.blockCols = tiffField<std::uint32_t>(tiff, TIFFTAG_TILEWIDTH, 0);
@@ -108,12 +107,12 @@ Result<TiffLayout> readLayout(const fs::path& path, TIFF* tiff) {
     if (const auto fine = checkAgainstFile(path, out); !fine) return fine.error();
     if (const auto fine = checkColours(path, tiff, out); !fine) return fine.error();
     out.isSwapped = TIFFIsByteSwapped(tiff) != 0;
-    out.isPlain = out.compression == COMPRESSION_NONE && out.bits >= 8 && !out.isHalfFloat &&
-                  tiffField<std::uint16_t>(tiff, TIFFTAG_FILLORDER, FILLORDER_MSB2LSB) ==
-                      FILLORDER_MSB2LSB;
+    out.isPlain =
+        out.compression == COMPRESSION_NONE && out.bits >= 8 && !out.isHalfFloat &&
+        tiffField<std::uint16_t>(tiff, TIFFTAG_FILLORDER, FILLORDER_MSB2LSB) == FILLORDER_MSB2LSB;
     const double blockBytes = static_cast<double>(out.blockCols) *
-                              static_cast<double>(out.blockRows) *
-                              static_cast<double>(out.cell()) * (out.isPlanar ? 1 : out.bands);
+                              static_cast<double>(out.blockRows) * static_cast<double>(out.cell()) *
+                              (out.isPlanar ? 1 : out.bands);
     // Plain blocks are read by pieces.
     if (blockBytes > kLargestBlock && !out.isPlain)
         return Error{ErrorCode::LimitExceeded, nameOf(path),

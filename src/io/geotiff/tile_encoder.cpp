@@ -16,8 +16,7 @@ void difference(std::byte* bytes) {
     auto* cells = reinterpret_cast<Stored*>(bytes);
     for (std::size_t r = 0; r < kTileSide; ++r) {
         Stored* const row = cells + r * kTileSide;
-        for (std::size_t c = kTileSide; c-- > 1;)
-            row[c] = static_cast<Stored>(row[c] - row[c - 1]);
+        for (std::size_t c = kTileSide; c-- > 1;) row[c] = static_cast<Stored>(row[c] - row[c - 1]);
     }
 }
 

@@ -34,10 +34,10 @@ void store(const T* from, std::size_t count, double nodata, Stored* to) {
         constexpr auto kLeast = static_cast<Real>(std::numeric_limits<Stored>::lowest());
         constexpr auto kMost = static_cast<Real>(std::numeric_limits<Stored>::max());
         constexpr auto kHalf = static_cast<Real>(0.5);
-        const auto missing = static_cast<Stored>(
-            std::isnan(nodata) ? 0
-                               : std::clamp(nodata, static_cast<double>(kLeast),
-                                            static_cast<double>(kMost)));
+        const auto missing =
+            static_cast<Stored>(std::isnan(nodata) ? 0
+                                                   : std::clamp(nodata, static_cast<double>(kLeast),
+                                                                static_cast<double>(kMost)));
         for (std::size_t i = 0; i < count; ++i) {
             const auto v = static_cast<Real>(from[i]);
             const Real low = v > kLeast ? v : kLeast, kept = low < kMost ? low : kMost;
@@ -172,7 +172,7 @@ bool TileWriter::isComplete() const { return m_band == m_info.bands.size(); }
 
 Result<void> TileWriter::close() {
     if (TIFFWriteDirectory(m_file->handle()) != 1)
-        return ioFailure(m_target, m_file->takeMessage(), "check that the disk has free space");
+        return writeFailure(m_target, m_file->takeMessage());
     m_file->close();
     return {};
 }
@@ -232,8 +232,7 @@ Result<void> TileWriter::flush() {
         else if (encoded[i])
             done = TIFFWriteRawTile(m_file->handle(), m_nextTile, encoded[i]->data(),
                                     static_cast<tmsize_t>(encoded[i]->size()));
-        if (done < 0)
-            return ioFailure(m_target, m_file->takeMessage(), "check that the disk has free space");
+        if (done < 0) return writeFailure(m_target, m_file->takeMessage());
     }
     m_held = 0;
     return {};

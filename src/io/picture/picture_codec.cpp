@@ -268,9 +268,7 @@ Result<void> encodeWith(Writer& writer, const std::filesystem::path& path,
     const bool isDone = writer.run();
     if (!writer.failure) return writer.failure;
     if (!isDone || std::fflush(writer.file.get()) != 0 || std::ferror(writer.file.get()) != 0) {
-        const std::string why = message();
-        return ioFailure(path, why.empty() ? "cannot be written" : why,
-                         "check that the disk has free space");
+        return writeFailure(path, message());
     }
     return {};
 }
