@@ -99,7 +99,7 @@ Result<void> assemble(std::span<const std::unique_ptr<Level>> levels, const fs::
             return failed(out);
     std::vector<std::byte> tile;
     for (std::size_t k = levels.size(); k-- > 0;) {
-        auto in = TiffFile::open(levels[k]->file().temporary(), "r");
+        auto in = TiffFile::open(levels[k]->file().temporary(), "rm");
         if (!in) return in.error();
         if (TIFFSetDirectory(out.handle(), static_cast<tdir_t>(k)) != 1) return failed(out);
         const std::uint32_t count = TIFFNumberOfTiles((*in)->handle());
