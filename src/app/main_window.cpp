@@ -233,6 +233,9 @@ void MainWindow::arrange() {
         m_profile->showAlong(line);
         m_map->setProfileLine(line);
     });
+    connect(m_probe, &ProbePanel::profileAddAsked, this, [this](const std::vector<Point>& line) {
+        m_map->setProfileLine(m_profile->showAlso(line));
+    });
     connect(&m_session, &session::Session::replaced, m_profile, &QWidget::hide);
     connect(m_stack, &StackPanel::addAsked, this, &MainWindow::addDialog);
     connect(m_dataBench, &DataBench::addAsked, this, &MainWindow::addDialog);

@@ -67,16 +67,24 @@ QWidget* ProbePanel::card(const session::ProbeHit& hit) {
         grid->addWidget(key, row, 0, Qt::AlignTop);
         grid->addWidget(said, row++, 1);
     }
-    if (hit.outline.type == GeometryType::Line) {
-        auto* along = makeLink(tr("Profile along it"), tr("Show the heights along this line"));
-        along->setObjectName("profileAlong");
-        along->setStyleSheet("color: " + theme().indigo.name());
+    if (hit.outline.type == GeometryType::Line || hit.outline.type == GeometryType::Polygon) {
         const auto part = hit.outline.part(0);
-        connect(along, &QPushButton::clicked, this,
-                [this, line = std::vector<Point>(part.begin(), part.end())] {
-                    Q_EMIT profileAsked(line);
-                });
-        grid->addWidget(along, row++, 0, 1, 2, Qt::AlignLeft);
+        const std::vector<Point> line(part.begin(), part.end());
+        const auto offer = [&](const QString& name, const QString& tip, const char* id,
+                               void (ProbePanel::*asked)(const std::vector<Point>&)) {
+            auto* link = makeLink(name, tip);
+            link->setObjectName(id);
+            link->setStyleSheet("color: " + theme().indigo.name());
+            connect(link, &QPushButton::clicked, this, [this, line, asked] {
+                Q_EMIT(this->*asked)(line);
+            });
+            grid->addWidget(link, row++, 0, 1, 2, Qt::AlignLeft);
+        };
+        offer(tr("Profile along it"), tr("Show the heights along this feature"), "profileAlong",
+              &ProbePanel::profileAsked);
+        offer(tr("Add to the profile"),
+              tr("Go on with this feature after those of the profile shown"), "profileAdd",
+              &ProbePanel::profileAddAsked);
     }
     grid->setColumnStretch(1, 1);
     return out;

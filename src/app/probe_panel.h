@@ -21,6 +21,7 @@ public:
 Q_SIGNALS:
     /// A profile along a line feature was asked for.
     void profileAsked(const std::vector<Point>& line);
+    void profileAddAsked(const std::vector<Point>& line);
 
 private:
     QWidget* card(const session::ProbeHit& hit);

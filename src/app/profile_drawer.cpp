@@ -181,6 +181,20 @@ void ProfileDrawer::showAlong(const std::vector<Point>& line) {
     run(std::move(profile));
 }
 
+std::vector<Point> ProfileDrawer::showAlso(std::vector<Point> line) {
+    if (!isVisible() || m_runs.empty() || line.empty()) {
+        showAlong(line);
+        return line;
+    }
+    std::vector<Point> whole;
+    for (const Point p : m_profile.line) whole.push_back(toMap(p));
+    if (distance(whole.back(), line.back()) < distance(whole.back(), line.front()))
+        std::reverse(line.begin(), line.end());
+    whole.insert(whole.end(), line.begin(), line.end());
+    showAlong(whole);
+    return whole;
+}
+
 void ProfileDrawer::run(doc::SavedProfile profile) {
     const bool isOther = profile.id != m_profile.id || profile.id != 0 || m_name->text().isEmpty();
     m_profile = std::move(profile);

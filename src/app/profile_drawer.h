@@ -48,6 +48,9 @@ public:
     void showKept(doc::Id id);
     /// Runs along a line given in the map's CRS.
     void showAlong(const std::vector<Point>& line);
+    /// The profile shown goes on along another line, turned so that its nearer end comes first;
+    /// a new profile when none is shown. Returns the whole line.
+    std::vector<Point> showAlso(std::vector<Point> line);
     /// The place on the map under the pointer, in the map's CRS.
     void markNear(Point at);
     bool isRunning() const { return m_worker.isBusy(); }

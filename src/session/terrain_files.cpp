@@ -5,6 +5,7 @@
 #include "core/base/numbers.h"
 #include "core/base/parallel.h"
 #include "core/raster/coloured_raster.h"
+#include "core/terrain/contour_sweep.h"
 #include "core/terrain/filled_contours.h"
 #include "core/terrain/smooth_surface.h"
 #include "io/geotiff/geotiff_writer.h"
@@ -142,6 +143,55 @@ Result<terrain::SmoothSurface> contourSurface(const RasterSource& dem, const Hei
 }
 }  // namespace
 
+namespace {
+constexpr std::int64_t kStreamedCells = 64'000'000;
+
+// Lines of a DEM of any size: read twice, for its range and for the lines, never held whole.
+Result<std::vector<terrain::Contour>> streamedContours(const RasterSource& dem,
+                                                       const HeightReading& heights,
+                                                       const terrain::ContourLevels& wanted,
+                                                       const Progress& progress) {
+    const RasterInfo& info = dem.info();
+    const auto numbers = statistics(dem, 0, progress.part(0, 0.4));
+    if (!numbers) return numbers.error();
+    const auto factor = static_cast<float>(heights.factor());
+    const auto metres = [factor](double v) {
+        return static_cast<double>(static_cast<float>(v) * factor);
+    };
+    const auto levels = wanted.checked(metres(numbers->min), metres(numbers->max));
+    if (!levels) return levels.error();
+    if (levels->empty() || info.height < 2 || info.width < 2)
+        return std::vector<terrain::Contour>{};
+    terrain::ContourSweep sweep(static_cast<std::size_t>(info.width), info.toWorld, *levels);
+    Grid<float> rows(static_cast<std::size_t>(kBlockRows), static_cast<std::size_t>(info.width));
+    for (std::int64_t row = 0; row < info.height; row += kBlockRows) {
+        if (progress.stopped()) return cancelled("contours");
+        const std::int64_t count = std::min(kBlockRows, info.height - row);
+        const auto part = rows.view().part(0, 0, static_cast<std::size_t>(count), rows.cols());
+        if (const auto done = dem.read(0, {0, row, info.width, count}, part); !done)
+            return done.error();
+        for (std::size_t r = 0; r < part.rows(); ++r) {
+            if (factor != 1)
+                for (float& h : part.row(r)) h *= factor;
+            if (const auto done = sweep.add(part.row(r)); !done) return done.error();
+        }
+        progress.at(0.4 + 0.6 * static_cast<double>(row) / static_cast<double>(info.height));
+    }
+    return sweep.finish();
+}
+
+Result<std::vector<terrain::Contour>> linesOf(const RasterSource& dem, const HeightReading& heights,
+                                              const terrain::ContourLevels& levels, int smoothing,
+                                              const Progress& progress) {
+    if (smoothing <= 0 && dem.info().width * dem.info().height > kStreamedCells)
+        return streamedContours(dem, heights, levels, progress);
+    const auto surface = contourSurface(dem, heights, smoothing, progress.part(0, 0.3));
+    if (!surface) return surface.error();
+    return terrain::contours(surface->heights.view(), surface->toWorld, levels,
+                             progress.part(0.3, 1));
+}
+}  // namespace
+
 Result<FeatureTable> filledContourTable(const RasterSource& dem, const HeightReading& heights,
                                         const terrain::ContourLevels& levels, int smoothing,
                                         const Progress& progress) {
@@ -168,10 +218,7 @@ Result<FeatureTable> contourTable(const RasterSource& dem, const HeightReading& 
                                   const ContourColumns& columns,
                                   const terrain::ContourLevels& levels, int smoothing,
                                   const Progress& progress) {
-    const auto surface = contourSurface(dem, heights, smoothing, progress.part(0, 0.3));
-    if (!surface) return surface.error();
-    auto lines =
-        terrain::contours(surface->heights.view(), surface->toWorld, levels, progress.part(0.3, 1));
+    auto lines = linesOf(dem, heights, levels, smoothing, progress);
     if (!lines) return lines.error();
     FeatureTable out;
     out.info.name = "contours";

@@ -61,7 +61,8 @@ struct ContourColumns {
     std::string level = "level";  ///< metres when the DEM's unit is known
     int indexEvery = 0;           ///< over 0: a column "index", true at every so many levels
 };
-/// Contour lines of a whole DEM in its CRS; smoothing and errors as above.
+/// Contour lines of a whole DEM in its CRS; smoothing as above. A large DEM is streamed, so that
+/// only a smoothed one is limited in size. Errors: LimitExceeded as above, when smoothed.
 Result<FeatureTable> contourTable(const RasterSource& dem, const HeightReading& heights,
                                   const ContourColumns& columns,
                                   const terrain::ContourLevels& levels, int smoothing,

@@ -710,6 +710,36 @@ private slots:
         QVERIFY(waitUntilIdle(*m_window));
     }
 
+    void countsEveryCell() {
+        m_window->workspace().selectLayer(layer("Height tint"));
+        press(find<QToolButton>("bench0"));
+        auto* said = find<QLabel>("rasterNumbers");
+        QTRY_VERIFY(said->text().contains("cells"));
+        if (find<QPushButton>("countCells")->isVisible()) {
+            QVERIFY(said->text().contains("sampled"));
+            press(find<QPushButton>("countCells"));
+            QVERIFY(waitUntilIdle(*m_window));
+        }
+        QVERIFY(said->text().contains("counted"));
+        auto* view = m_window->findChild<HistogramView*>();
+        QVERIFY(view->barText(view->width() / 2.0).contains("cells"));
+        QVERIFY(view->barText(-5).isEmpty());
+    }
+
+    void goesOnAlongOtherFeatures() {
+        auto* drawer = m_window->profileDrawer();
+        const Point middle = m_window->map()->frame().view.centre;
+        drawer->showAlong({middle, middle + Point{1000, 0}});
+        QVERIFY(waitUntilIdle(*m_window));
+        // Its nearer end comes first.
+        const auto whole = drawer->showAlso({middle + Point{3000, 500}, middle + Point{1200, 0}});
+        QCOMPARE(whole.size(), std::size_t{4});
+        QVERIFY(distance(whole[2], middle + Point{1200, 0}) < 1e-3);
+        QVERIFY(waitUntilIdle(*m_window));
+        drawer->hide();
+        m_window->map()->setProfileLine({});
+    }
+
     void putsAProfileOnASheet() {
         const auto before = m_session->snapshot();
         const auto& sheet = document().sheets.back();

@@ -5,6 +5,7 @@
 #include "session/fact_book.h"
 #include "session/new_layers.h"
 #include "session/profiles.h"
+#include "session/raster_numbers.h"
 
 using namespace ledge;
 using namespace ledge::session;
@@ -23,6 +24,35 @@ private:
     }
 
 private slots:
+    void countsCellsExactlyOrSaysItSampled() {
+        RasterInfo info;
+        info.bands = {{CellType::Float32, -1.0, "metre"}};
+        Grid<float> cells(1500, 2000);
+        for (std::size_t r = 0; r < 1500; ++r)
+            for (std::size_t c = 0; c < 2000; ++c) cells(r, c) = static_cast<float>(c) / 2;
+        cells(10, 10) = std::numeric_limits<float>::quiet_NaN();
+        cells(700, 3) = 2500;  // one spike, which means smooth away
+        const auto raster = std::make_shared<MemoryRaster>(info, std::move(cells));
+        const Pyramid pyramid(raster, 0);
+        const auto rough = sampledNumbers(pyramid, 16, {});
+        QVERIFY(rough && rough->isSampled);
+        QVERIFY(rough->statistics.max < 2500);
+        QVERIFY(std::abs(rough->statistics.mean - 500) < 1);
+        QVERIFY(numbersText(*rough, "m").find("sampled") != std::string::npos);
+        const auto exact = exactNumbers(*raster, 0, 16, {});
+        QVERIFY(exact && !exact->isSampled);
+        QCOMPARE(exact->statistics.max, 2500.0);
+        QCOMPARE(exact->statistics.missing, std::int64_t{1});
+        std::int64_t sum = 0;
+        for (const auto n : exact->histogram.counts) sum += n;
+        QCOMPARE(sum, std::int64_t{1500 * 2000 - 1});
+        QVERIFY(numbersText(*exact, "m").find("sampled") == std::string::npos);
+        Grid<float> none(3, 3, std::numeric_limits<float>::quiet_NaN());
+        const MemoryRaster empty(info, std::move(none));
+        QCOMPARE(numbersText(*exactNumbers(empty, 0, 16, {}), ""),
+                 std::string("No cell holds data."));
+    }
+
     void readsMuchFromAName_data() {
         QTest::addColumn<QString>("name");
         QTest::addColumn<int>("dash");

@@ -13,7 +13,8 @@ LEDGE_ROW_KERNEL void aspectRow(GradientRows rows, float* out, std::size_t count
         const float across = std::abs(east), along = std::abs(north);
         const float small = across < along ? across : along;
         const float large = across < along ? along : across;
-        const float angle = kDegrees * arcTangentOfUnit(small / large);  // NaN on flat ground: 0 / 0
+        const float angle =
+            kDegrees * arcTangentOfUnit(small / large);  // NaN on flat ground: 0 / 0
         const float quadrant = across > along ? 90.0F - angle : angle;
         const float side = north < 0 ? 180.0F - quadrant : quadrant;
         const float turned = east < 0 ? 360.0F - side : side;

@@ -21,6 +21,8 @@ struct ContourLevels {
 
     /// The levels within [low, high], ascending; at most 100 000.
     std::vector<double> within(double low, double high) const;
+    /// The same. Errors: InvalidArgument for an interval not positive, LimitExceeded for too many.
+    Result<std::vector<double>> checked(double low, double high) const;
     /// Whether `level` is every `nth` from the base.
     bool isIndex(double level, int nth) const;
 };
@@ -32,9 +34,11 @@ struct ContourLevels {
 /// no line. Saddles are joined by the mean of the four corners: those at or above the level belong
 /// together when the mean is at or above it. Levels are met by linear interpolation along grid
 /// edges. Lines never cross, and end only at the rim of the data.
-/// Method: marching squares after Maple, Geometric Modeling and Graphics, 2003; our linking.
+/// Method: marching squares after Maple, Geometric Modeling and Graphics, 2003; our linking
+/// (ContourSweep).
 /// Errors: InvalidArgument for an interval not positive; Cancelled.
-/// Cost: cells plus crossings, whatever the number of levels; 24 bytes a vertex while at work.
+/// Cost: cells plus crossings, whatever the number of levels; about 40 bytes a vertex while at
+/// work.
 Result<std::vector<Contour>> contours(BlockView<const float> heights, const Affine& toWorld,
                                       const ContourLevels& levels, const Progress& progress = {});
 

@@ -2,10 +2,12 @@
 
 #include <QTest>
 #include <map>
+#include <random>
 #include <set>
 
 #include "core/base/random.h"
 #include "core/geometry/measure.h"
+#include "core/terrain/contour_sweep.h"
 
 using namespace ledge;
 using namespace ledge::terrain;
@@ -32,10 +34,107 @@ bool segmentsCross(Point a, Point b, Point c, Point d) {
 }
 }  // namespace
 
+namespace {
+using Segment = std::pair<std::pair<double, double>, std::pair<double, double>>;
+
+// The same for both directions; positions to 1e-6 cell.
+Segment segmentOf(Point a, Point b) {
+    const auto rounded = [](Point p) {
+        return std::pair(std::round(p.x * 1e6), std::round(p.y * 1e6));
+    };
+    const auto one = rounded(a), other = rounded(b);
+    return one < other ? Segment{one, other} : Segment{other, one};
+}
+
+// Square by square and level by level, without any linking.
+std::multiset<Segment> plainSegments(BlockView<const float> z, const std::vector<double>& levels) {
+    std::multiset<Segment> out;
+    for (std::size_t r = 0; r + 1 < z.rows(); ++r)
+        for (std::size_t c = 0; c + 1 < z.cols(); ++c) {
+            const double nw = z(r, c), ne = z(r, c + 1), sw = z(r + 1, c), se = z(r + 1, c + 1);
+            if (std::isnan(nw + ne + sw + se)) continue;
+            const double x = double(c) + 0.5, y = double(r) + 0.5;
+            for (const double level : levels) {
+                const auto along = [&](double a, double b) { return (level - a) / (b - a); };
+                const Point top{x + along(nw, ne), y}, bottom{x + along(sw, se), y + 1};
+                const Point left{x, y + along(nw, sw)}, right{x + 1, y + along(ne, se)};
+                const bool a = nw >= level, b = ne >= level, d = sw >= level, e = se >= level;
+                std::vector<Point> met;
+                if (a != b) met.push_back(top);
+                if (b != e) met.push_back(right);
+                if (e != d) met.push_back(bottom);
+                if (d != a) met.push_back(left);
+                // A saddle: what is at or above belongs together when the mean is.
+                if (met.size() == 4 && ((nw + ne + sw + se) / 4 >= level) != a)
+                    std::rotate(met.begin(), met.begin() + 1, met.end());
+                for (std::size_t i = 0; i + 1 < met.size(); i += 2) {
+                    const Segment segment = segmentOf(met[i], met[i + 1]);
+                    if (segment.first != segment.second) out.insert(segment);
+                }
+            }
+        }
+    return out;
+}
+}  // namespace
+
 class ContoursTest : public QObject {
     Q_OBJECT
 
 private slots:
+    void linksEverySegmentOnce_data() {
+        QTest::addColumn<int>("seed");
+        QTest::addColumn<double>("steps");  // heights are whole multiples of it; 0: any
+        QTest::addColumn<double>("missing");
+        for (int seed = 0; seed < 8; ++seed)
+            for (const double steps : {0.0, 1.0})
+                for (const double missing : {0.0, 0.1})
+                    QTest::addRow("%d, steps %g, missing %g", seed, steps, missing)
+                        << seed << steps << missing;
+    }
+    void linksEverySegmentOnce() {
+        QFETCH(int, seed);
+        QFETCH(double, steps);
+        QFETCH(double, missing);
+        std::mt19937 engine{static_cast<unsigned>(seed)};
+        std::uniform_real_distribution<double> height(0, 6), share(0, 1);
+        Grid<float> z(23, 31);
+        for (float& v : z.cells()) {
+            v = static_cast<float>(steps > 0 ? std::floor(height(engine)) : height(engine));
+            if (share(engine) < missing) v = std::numeric_limits<float>::quiet_NaN();
+        }
+        const std::vector<double> levels{0.5, 1, 2, 2.25, 3, 4.5, 5};
+        const auto lines = contours(z.view(), kGrid, {0, 0, levels});
+        QVERIFY(lines.has_value());
+        std::multiset<Segment> found;
+        double before = 0;
+        for (const Contour& line : *lines) {
+            QVERIFY(line.points.size() > 1);
+            QVERIFY(line.level >= before);  // by level
+            before = line.level;
+            for (std::size_t i = 1; i < line.points.size(); ++i)
+                found.insert(segmentOf(line.points[i - 1], line.points[i]));
+        }
+        const auto plain = plainSegments(z.view(), levels);
+        // Shorter ones than the rounding are in neither.
+        std::erase_if(found, [](const Segment& s) { return s.first == s.second; });
+        QCOMPARE(found.size(), plain.size());
+        QVERIFY(found == plain);
+    }
+
+    void growsTheSameLinesFromRowsAsTheyCome() {
+        const Grid<float> z = cone(64, 7);
+        const std::vector<double> levels{800, 850, 900, 950};
+        const auto whole = contours(z.view(), kGrid, {0, 0, levels});
+        ContourSweep sweep(64, kGrid, levels);
+        for (std::size_t r = 0; r < z.rows(); ++r) QVERIFY(sweep.add(z.row(r)));
+        const auto swept = sweep.finish();
+        QCOMPARE(swept.size(), whole->size());
+        for (std::size_t i = 0; i < swept.size(); ++i) {
+            QCOMPARE(swept[i].level, (*whole)[i].level);
+            QVERIFY(swept[i].points == (*whole)[i].points);
+        }
+    }
+
     void drawsCirclesOnACone() {
         const auto lines = contours(cone(101, 10).view(), kGrid, {100, 0, {}});
         QVERIFY(lines.has_value());
