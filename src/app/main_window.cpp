@@ -243,6 +243,7 @@ void MainWindow::arrange() {
             [this](const QString& path) { addFiles({path}); });
     auto& derive = m_dataBench->derivePanel();
     connect(terrain, &TerrainBench::writeAsked, &derive, &DerivePanel::write);
+    connect(terrain, &TerrainBench::liveAsked, &derive, &DerivePanel::showLive);
     connect(&derive, &DerivePanel::derived, this, &MainWindow::showDerived);
 }
 

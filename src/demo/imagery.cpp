@@ -3,6 +3,7 @@
 #include <array>
 #include <cmath>
 
+#include "core/raster/typed_raster.h"
 #include "demo/noise.h"
 
 namespace ledge::demo {
@@ -48,21 +49,16 @@ Ground groundAt(const Terrain& t, std::size_t row, std::size_t col) {
 }
 
 // Several bands of bytes held in memory.
-class Bands final : public RasterSource {
+class Bands final : public TypedRaster<Bands> {
 public:
     Bands(RasterInfo info, std::vector<Grid<std::uint8_t>> bands)
         : m_info(std::move(info)), m_bands(std::move(bands)) {}
     const RasterInfo& info() const override { return m_info; }
-    Result<void> read(int band, CellWindow w, BlockView<double> out) const override {
-        return copy(band, w, out);
-    }
-    Result<void> read(int band, CellWindow w, BlockView<float> out) const override {
-        return copy(band, w, out);
-    }
 
 private:
+    friend class TypedRaster<Bands>;
     template <typename T>
-    Result<void> copy(int band, CellWindow w, BlockView<T> out) const {
+    Result<void> readAs(int band, CellWindow w, BlockView<T> out) const {
         const auto& cells = m_bands[static_cast<std::size_t>(band)];
         const auto nodata = m_info.bands[static_cast<std::size_t>(band)].nodata;
         for (std::size_t r = 0; r < out.rows(); ++r)

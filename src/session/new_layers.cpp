@@ -340,11 +340,17 @@ Result<NewLayers> newLiveLayer(const doc::Lineage& lineage, const std::string& n
     if (progress.stopped()) return cancelled(name);
     const auto bandOf = [&](int n) { return cache.raster(source, n); };
     doc::Layer layer = rasterLayer(name, **pyramid, bandOf);
-    // What a formula gives is not taken for heights.
-    if (lineage.operation == "calculate" && layer.as<doc::HeightTint>()) {
-        const auto [low, high] = roughRange(**pyramid);
+    // Floats that are no heights: what a formula gives, and derivatives.
+    const bool isHeights = lineage.operation == "clip" || lineage.operation == "resample" ||
+                           lineage.operation == "reproject";
+    if (!isHeights && layer.as<doc::HeightTint>()) {
         doc::RasterLayer plain;
-        plain.style.ramp = rampOf(plain.style.family, low, high);
+        if (lineage.operation == "aspect") {
+            plain.style.ramp = aspectRamp();
+        } else {
+            const auto [low, high] = roughRange(**pyramid);
+            plain.style.ramp = rampOf(plain.style.family, low, high);
+        }
         layer.content = plain;
     }
     return NewLayers{source, {layer}};

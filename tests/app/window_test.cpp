@@ -369,6 +369,56 @@ private slots:
         m_session->undo();
     }
 
+    void dragsTheContourInterval() {
+        press(strip("Contours 25 m"));
+        press(find<QToolButton>("bench1"));
+        auto* slider = find<ThinSlider>("intervalSlider");
+        const auto levels = [this] {
+            return m_window->workspace().layer()->as<doc::Contours>()->style.levels;
+        };
+        const auto before = m_session->snapshot();
+        QTest::mousePress(slider, Qt::LeftButton, {}, QPoint(slider->width() / 2, 7));
+        for (int x = slider->width() / 2; x < slider->width() - 6; x += 9)
+            QTest::mouseMove(slider, QPoint(x, 7));
+        QTest::mouseRelease(slider, Qt::LeftButton, {}, QPoint(slider->width() - 6, 7));
+        QVERIFY(levels().interval > 100);
+        m_session->undo();  // the whole drag is one step
+        QCOMPARE(*m_session->snapshot(), *before);
+        auto* listed = find<QLineEdit>("listedLevels");
+        listed->setText("100, 10,250");
+        Q_EMIT listed->editingFinished();
+        QCOMPARE(levels().listed, (std::vector<double>{10, 100, 250}));
+        QVERIFY(!find<QDoubleSpinBox>("interval")->isEnabled());
+        listed->setText("100, ten");
+        Q_EMIT listed->editingFinished();
+        QCOMPARE(levels().listed.size(), std::size_t{3});  // refused
+        m_session->undo();
+        QVERIFY(levels().listed.empty());
+        QCOMPARE(*m_session->snapshot(), *before);
+    }
+
+    void blendsLightsAndAddsAspect() {
+        const auto before = m_session->snapshot();
+        press(strip("Light 315/40"));
+        press(find<QToolButton>("bench1"));
+        const auto style = [this] {
+            return m_window->workspace().layer()->as<doc::Hillshade>()->style;
+        };
+        const QImage single = mapPicture();
+        find<QCheckBox>("blendLights")->click();
+        QCOMPARE(style().lights.size(), std::size_t{3});
+        QVERIFY(mapPicture() != single);
+        find<QCheckBox>("blendLights")->click();
+        QCOMPARE(style().lights.size(), std::size_t{1});
+        press(find<QPushButton>("addAspect"));
+        QVERIFY(waitUntilIdle(*m_window));
+        const auto* source = m_window->workspace().source();
+        QVERIFY(source->isLive());
+        QCOMPARE(source->lineage->operation, std::string("aspect"));
+        while (*m_session->snapshot() != *before) m_session->undo();
+        QVERIFY(waitUntilIdle(*m_window));
+    }
+
     void buildsReliefAndContoursAsJobs() {
         press(strip("Contours 25 m"));
         press(find<QToolButton>("bench1"));

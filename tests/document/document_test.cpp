@@ -60,6 +60,25 @@ Document rich() {
     RasterLayer raster;
     raster.style.ramp = rampOf("tide", 0, 3);
     put(named("raster", raster, demId));
+    RasterLayer classes;
+    classes.style.classes = {{1, "Strand", {10, 20, 30}, true, 7, {2.5, std::nullopt}},
+                             {4, "Bog", {40, 50, 60}, false, 9, {std::nullopt, -1.0}}};
+    classes.style.classTable = {{{"depth", "area * 2"}, {"typed", ""}}, {"value"}, 3};
+    SourceRef live;
+    live.name = "twice";
+    live.lineage = Lineage{"calculate",
+                           {{"b1",
+                             "/data/area/dem.tif",
+                             "",
+                             2,
+                             "EPSG:32628",
+                             ShiftGrid{"/data/shifts.gsb", 4258},
+                             HeightUnit::Foot,
+                             {1234, 567890}}},
+                           {{"expression", "b1 * 2"}}};
+    auto [withLive, liveId] = addSource(d, live);
+    d = withLive;
+    put(named("classes", classes, liveId));
     VectorLayer vector;
     vector.geometry = GeometryType::Line;
     vector.style.classing = Classing::Categories;
@@ -74,6 +93,10 @@ Document rich() {
     d = saveView(d, "there", {{1, 2}, 25000, -12}).first;
     auto [four, sheetId] = addSheet(d, "Sheet", 297, 210, {{3, 4}, 50000, 0});
     d = four;
+    SheetItem chart;
+    chart.name = "along";
+    chart.content = ProfileItem{77, 8.5};
+    d = addItem(d, sheetId, chart).first;
     const Id panel = d.sheet(sheetId)->panel(0)->id;
     const auto layers = d.layers;
     return withItem(d, sheetId, panel, [&](SheetItem& i) { i.as<MapPanel>()->frozen = layers; });
@@ -99,6 +122,17 @@ private slots:
         QVERIFY(*back == d);
         QCOMPARE(projectText(*back, "/data"), text);
         QVERIFY(back->nextId > 0 && !back->layer(back->nextId));
+    }
+
+    void keepsLiveSourcesApart() {
+        Document d;
+        SourceRef one;
+        one.lineage = Lineage{"calculate", {}, {{"expression", "a"}}};
+        SourceRef other = one;
+        other.lineage->parameters["expression"] = "b";
+        auto [first, id] = addSource(d, one);
+        QCOMPARE(addSource(first, one).second, id);
+        QVERIFY(addSource(first, other).second != id);
     }
 
     void movesWithItsFolder() {
@@ -175,15 +209,15 @@ private slots:
         const Id paths = (*std::find_if(d.layers.begin(), d.layers.end(), [](const auto& l) {
                              return l->name == "paths";
                          }))->id;
-        QCOMPARE(d.sources.size(), std::size_t{2});
-        QCOMPARE(removeLayer(d, paths).sources.size(), std::size_t{1});
+        QCOMPARE(d.sources.size(), std::size_t{3});
+        QCOMPARE(removeLayer(d, paths).sources.size(), std::size_t{2});
     }
 
     void keepsFrozenPanelsWholeWhenLayersGo() {
         Document d = rich();
         for (const auto& l : std::vector(d.layers)) d = removeLayer(d, l->id);
         QVERIFY(d.layers.empty());
-        QCOMPARE(d.sources.size(), std::size_t{2});
+        QCOMPARE(d.sources.size(), std::size_t{3});
     }
 
     void remembersLampsInViews() {

@@ -34,7 +34,7 @@ private:
 QColor qcolour(Colour c) { return {c.r, c.g, c.b, c.a}; }
 
 QString numberText(const std::string& column, double v) {
-    if (column == "share") return qtext(formatNumber(v, {1, true})) + " %";
+    if (column == "share") return qtext(formatNumber(v, {1, true}));
     const int decimals = column == "cells" ? 0 : std::abs(v) < 100 ? 1 : 0;
     const bool isWhole = column != "area" && v == std::round(v);
     return qtext(formatNumber(v, {isWhole ? 0 : decimals, true}));
@@ -364,8 +364,11 @@ void ClassEditor::refreshSummary() {
         if (column == "value") continue;
         const auto s = session::classSummary(m_style, column, chosen, m_cellSquareMetres);
         if (s.count == 0) continue;
+        const QString name = column == "share"  ? tr("share, percent")
+                             : column == "area" ? tr("area, %1").arg(m_unit->currentText())
+                                                : qtext(column);
         lines << tr("%1: total %2, mean %3, %4 to %5")
-                     .arg(qtext(column), numberText(column, s.sum), numberText(column, s.mean),
+                     .arg(name, numberText(column, s.sum), numberText(column, s.mean),
                           numberText(column, s.low), numberText(column, s.high));
     }
     m_summary->setText(lines.join("\n"));

@@ -93,7 +93,7 @@ void DerivePanel::makeNewPart() {
     connect(m_by, &QComboBox::activated, this, [this] { refreshNew(); });
     connect(m_view, &QPushButton::clicked, this,
             [this] { m_newForm->setText("extent", extentOfView()); });
-    connect(live, &QPushButton::clicked, this, &DerivePanel::showLive);
+    connect(live, &QPushButton::clicked, this, &DerivePanel::showAsked);
     connect(write, &QPushButton::clicked, this, &DerivePanel::writeNew);
 }
 
@@ -216,16 +216,21 @@ void DerivePanel::editLive() {
                                      [&](doc::SourceRef& s) { s.lineage = *lineage; }));
 }
 
-void DerivePanel::showLive() {
-    const auto* source = m_workspace.source();
+void DerivePanel::showAsked() {
     const auto lineage = asked();
-    if (!source || !lineage)
-        return m_workspace.say(qtext(lineage ? std::string() : lineage.error().text()), true);
-    const std::string name = source->name + ": " + lowered(chosen()->title);
+    if (!lineage) return m_workspace.say(qtext(lineage.error().text()), true);
+    showLive(*lineage);
+}
+
+void DerivePanel::showLive(const doc::Lineage& lineage) {
+    const auto* source = m_workspace.source();
+    const auto* operation = session::operationNamed(lineage.operation);
+    if (!source || !operation) return;
+    const std::string name = source->name + ": " + lowered(operation->title);
     auto made = std::make_shared<session::NewLayers>();
     m_workspace.session().jobs().start(
         tr("Computing %1").arg(qtext(name)),
-        [made, lineage = *lineage, name,
+        [made, lineage, name,
          sources = m_workspace.session().sources()](const Progress& progress) -> Result<void> {
             auto layer = session::newLiveLayer(lineage, name, *sources, progress);
             if (!layer) return layer.error();

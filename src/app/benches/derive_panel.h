@@ -17,6 +17,8 @@ public:
     /// What can be derived from the selected raster; the page puts it where it reads well. The
     /// panel itself shows how the source was made.
     QWidget* newPart() const { return m_new; }
+    /// Adds a strip that a lineage computes.
+    void showLive(const doc::Lineage& lineage);
     /// Does a lineage as a job and writes it; `derived` follows.
     void write(const doc::Lineage& lineage, const QString& path);
 
@@ -36,7 +38,7 @@ private:
     std::vector<doc::LineageInput> bands() const;
     void runAgain();
     void editLive();
-    void showLive();
+    void showAsked();
     void writeNew();
     void chooseFile(const doc::Lineage& lineage, const QString& name);
     QString extentOfView() const;

@@ -1,6 +1,9 @@
 #include "app/benches/terrain_bench.h"
 
 #include <QFileDialog>
+#include <algorithm>
+#include <array>
+#include <cmath>
 
 #include "core/base/numbers.h"
 #include "document/edits/layer_edits.h"
@@ -9,6 +12,19 @@
 #include "session/terrain_files.h"
 
 namespace ledge::app {
+
+namespace {
+// What the interval's slider goes through, metres.
+constexpr std::array<double, 16> kRoundIntervals{0.5, 1,  2,  2.5, 5,   10,  20,  25,
+                                                 40,  50, 75, 100, 150, 200, 250, 500};
+
+std::size_t nearestInterval(double metres) {
+    const auto off = [metres](double one) { return std::abs(std::log(one / metres)); };
+    const auto it = std::min_element(kRoundIntervals.begin(), kRoundIntervals.end(),
+                                     [&](double a, double b) { return off(a) < off(b); });
+    return static_cast<std::size_t>(it - kRoundIntervals.begin());
+}
+}  // namespace
 
 TerrainBench::TerrainBench(Workspace& workspace, session::FactBook& facts, QWidget* parent)
     : BenchPage(workspace, tr("Terrain"), parent), m_facts(facts),
@@ -96,8 +112,21 @@ void TerrainBench::makeLightPart() {
     keep->setObjectName("keepLight");
     m_prefix = makeText(tr("Word before the names of lights"), tr("Light"));
     m_prefix->setToolTip(tr("Lights are named by this word, azimuth and altitude"));
+    m_blended = new QCheckBox(tr("Blend with the lights kept here"));
+    m_blended->setObjectName("blendLights");
+    m_blended->setToolTip(
+        tr("Light the ground from all of them at once, the steeper the stronger"));
     part->addWidget(m_shelf);
+    part->addWidget(m_blended);
     part->addWidget(sideBySide({keep, m_prefix}));
+    connect(m_blended, &QCheckBox::toggled, this, [this](bool isOn) {
+        editShade(tr("Blend lights"), [isOn](doc::HillshadeStyle& s) {
+            s.lights.resize(1);
+            if (!isOn) return;
+            for (const terrain::Light& light : s.kept)
+                if (light != s.lights.front()) s.lights.push_back(light);
+        });
+    });
     add(m_lightPart);
     connect(m_shadows, &QCheckBox::toggled, this, [this](bool isOn) {
         editShade(tr("Cast shadows"), [isOn](doc::HillshadeStyle& s) { s.hasShadows = isOn; });
@@ -178,6 +207,23 @@ void TerrainBench::makeContourPart() {
             },
             "smoothing");
     });
+    m_drag = new ThinSlider;
+    m_drag->setObjectName("intervalSlider");
+    m_drag->setRange(0, static_cast<int>(kRoundIntervals.size()) - 1);
+    m_drag->setSingleStep(1);
+    m_drag->setPageStep(3);
+    m_drag->setAccessibleName(tr("Contour interval, by round values"));
+    m_drag->setToolTip(tr("Drag through round intervals; the map follows"));
+    part->insertWidget(1, m_drag);
+    connect(m_drag, &QAbstractSlider::valueChanged, this,
+            [this](int at) { setInterval(kRoundIntervals[static_cast<std::size_t>(at)]); });
+    connect(m_drag, &QAbstractSlider::sliderReleased, this,
+            [this] { workspace().session().seal(); });
+    m_levels = makeText(tr("Just these levels"), tr("for example 10, 25, 100"));
+    m_levels->setObjectName("listedLevels");
+    m_levels->setToolTip(tr("Levels in metres, separated by commas, instead of an interval"));
+    part->addWidget(captioned(tr("Or just these levels"), m_levels));
+    connect(m_levels, &QLineEdit::editingFinished, this, &TerrainBench::listLevels);
     auto* fit =
         makeButton(tr("Interval for this scale"),
                    tr("The smallest round interval that keeps lines 0.5 mm apart on steep ground"));
@@ -215,6 +261,25 @@ void TerrainBench::makeContourPart() {
     });
 }
 
+void TerrainBench::listLevels() {
+    const auto* contours = workspace().layer() ? workspace().layer()->as<doc::Contours>() : nullptr;
+    if (!contours) return;
+    std::vector<double> levels;
+    for (const QString& part : m_levels->text().split(',', Qt::SkipEmptyParts)) {
+        const auto level = parseNumber(part.toStdString());
+        if (!level || !std::isfinite(*level))
+            return workspace().say(
+                tr("\"%1\" is no level: write numbers separated by commas").arg(part.trimmed()),
+                true);
+        levels.push_back(*level);
+    }
+    std::sort(levels.begin(), levels.end());
+    if (levels == contours->style.levels.listed) return;
+    workspace().editLayer(tr("Contour levels"), [levels](doc::Layer& l) {
+        if (auto* c = l.as<doc::Contours>()) c->style.levels.listed = levels;
+    });
+}
+
 void TerrainBench::makeActions() {
     m_actions = new QWidget;
     auto* part = new QVBoxLayout(m_actions);
@@ -233,6 +298,21 @@ void TerrainBench::makeActions() {
     light->setObjectName("addLight");
     part->addWidget(sideBySide({m_write, relief}));
     part->addWidget(sideBySide({contours, light}));
+    auto* aspect = makeButton(tr("Add aspect"), tr("Which way the ground faces, live"));
+    auto* slope = makeButton(tr("Add slope values"), tr("Slope in degrees as a raster, live"));
+    aspect->setObjectName("addAspect");
+    slope->setObjectName("addSlope");
+    part->addWidget(sideBySide({aspect, slope}));
+    for (auto [button, operation] : {std::pair{aspect, "aspect"}, std::pair{slope, "slope"}})
+        connect(button, &QPushButton::clicked, this, [this, operation = operation] {
+            const auto* source = workspace().source();
+            if (!source || source->isLive()) return;
+            doc::Lineage lineage;
+            lineage.operation = operation;
+            lineage.inputs = {session::inputFrom(*source)};
+            lineage.parameters["height-scale"] = "auto";
+            Q_EMIT liveAsked(lineage);
+        });
     add(m_actions);
     connect(m_write, &QPushButton::clicked, this, [this] { write(); });
     connect(relief, &QPushButton::clicked, this, [this] {
@@ -377,6 +457,11 @@ void TerrainBench::refresh() {
         scale = shade->style.heightScale;
         showGradient(shade->style.gradient);
         showCheck(m_shadows, shade->style.hasShadows);
+        showCheck(m_blended, shade->style.lights.size() > 1);
+        const auto& kept = shade->style.kept;
+        m_blended->setEnabled(
+            shade->style.lights.size() > 1 ||
+            std::any_of(kept.begin(), kept.end(), [&](const auto& one) { return one != light; }));
         showText(m_prefix, qtext(workspace().document().lightPrefix));
         refreshShelf();
     }
@@ -389,6 +474,17 @@ void TerrainBench::refresh() {
         showNumber(m_base, contours->style.levels.base);
         showNumber(m_indexEvery, contours->style.indexEvery);
         showNumber(m_smoothing, contours->style.smoothing);
+        if (!m_drag->isSliderDown()) {
+            const QSignalBlocker quiet(m_drag);
+            m_drag->setValue(static_cast<int>(nearestInterval(contours->style.levels.interval)));
+            m_drag->update();
+        }
+        QStringList listed;
+        for (const double level : contours->style.levels.listed)
+            listed << qtext(exactNumber(level));
+        showText(m_levels, listed.join(", "));
+        m_interval->setEnabled(listed.isEmpty());
+        m_drag->setEnabled(listed.isEmpty());
     }
     showChoice(m_scaleMode, scale ? 1 : 0);
     m_scale->setEnabled(scale.has_value());

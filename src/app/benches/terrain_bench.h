@@ -2,6 +2,7 @@
 #include "app/benches/bench_page.h"
 #include "app/widgets/light_shelf.h"
 #include "app/widgets/sun_dial.h"
+#include "app/widgets/thin_slider.h"
 #include "session/derive/lineage.h"
 #include "session/fact_book.h"
 
@@ -17,6 +18,8 @@ public:
 Q_SIGNALS:
     /// A derivative is to be written to a file.
     void writeAsked(const ledge::doc::Lineage& lineage, const QString& path);
+    /// A derivative is to be shown as a live strip.
+    void liveAsked(const ledge::doc::Lineage& lineage);
 
 protected:
     void refresh() override;
@@ -27,6 +30,7 @@ private:
     void makeActions();
     void setLight(terrain::Light light, const QString& mergeKey);
     void setInterval(double metres);
+    void listLevels();
     void editShade(const QString& label, const std::function<void(doc::HillshadeStyle&)>& change);
     void refreshShelf();
     /// Reads what the DEM's first look needs as a job, then acts in this thread.
@@ -50,10 +54,13 @@ private:
     QComboBox* m_gradient;
     QComboBox* m_blend;
     QCheckBox* m_shadows;
+    QCheckBox* m_blended;
     QLineEdit* m_prefix;
     LightShelf* m_shelf;
     QWidget* m_contourPart;
     QDoubleSpinBox* m_interval;
+    ThinSlider* m_drag;
+    QLineEdit* m_levels;
     QDoubleSpinBox* m_base;
     QDoubleSpinBox* m_indexEvery;
     QDoubleSpinBox* m_smoothing;

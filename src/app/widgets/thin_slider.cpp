@@ -20,13 +20,15 @@ ThinSlider::ThinSlider(QWidget* parent) : QAbstractSlider(parent) {
 }
 
 int ThinSlider::valueAt(double x) const {
-    return qRound(100 * qBound(0.0, (x - kKnob) / (width() - 2 * kKnob), 1.0));
+    const double share = qBound(0.0, (x - kKnob) / (width() - 2 * kKnob), 1.0);
+    return minimum() + qRound((maximum() - minimum()) * share);
 }
 
 void ThinSlider::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    const double y = height() / 2.0, x = kKnob + (width() - 2 * kKnob) * value() / 100.0;
+    const double y = height() / 2.0, span = std::max(1, maximum() - minimum());
+    const double x = kKnob + (width() - 2 * kKnob) * (value() - minimum()) / span;
     const QColor on = isEnabled() ? theme().indigo : theme().muted;
     painter.setPen(QPen(theme().line, 3, Qt::SolidLine, Qt::RoundCap));
     painter.drawLine(QPointF(kKnob, y), QPointF(width() - kKnob, y));

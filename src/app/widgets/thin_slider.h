@@ -3,7 +3,7 @@
 
 namespace ledge::app {
 
-/// A hairline slider from 0 to 100 for opacities, with a keyboard path.
+/// A hairline slider, from 0 to 100 unless told otherwise, with a keyboard path.
 class ThinSlider : public QAbstractSlider {
     Q_OBJECT
 

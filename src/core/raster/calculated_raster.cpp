@@ -1,21 +1,16 @@
 #include "core/raster/calculated_raster.h"
 
 #include "core/raster/reprojected_raster.h"
+#include "core/raster/typed_raster.h"
 
 namespace ledge {
 namespace {
-class CalculatedRaster final : public RasterSource {
+class CalculatedRaster final : public TypedRaster<CalculatedRaster> {
 public:
     CalculatedRaster(RasterInfo info, Expression expression, std::vector<NamedBand> bands)
         : m_info(std::move(info)), m_expression(std::move(expression)), m_bands(std::move(bands)) {}
 
     const RasterInfo& info() const override { return m_info; }
-    Result<void> read(int band, CellWindow w, BlockView<double> out) const override {
-        return readAs(band, w, out);
-    }
-    Result<void> read(int band, CellWindow w, BlockView<float> out) const override {
-        return readAs(band, w, out);
-    }
     std::vector<std::string> damage() const override {
         std::vector<std::string> out;
         for (const NamedBand& b : m_bands)
@@ -24,6 +19,7 @@ public:
     }
 
 private:
+    friend class TypedRaster<CalculatedRaster>;
     template <typename T>
     Result<void> readAs(int, CellWindow w, BlockView<T> out) const {
         std::vector<Grid<double>> cells(m_bands.size());

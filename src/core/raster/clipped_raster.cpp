@@ -1,4 +1,5 @@
 #include "core/raster/clipped_raster.h"
+#include "core/raster/typed_raster.h"
 
 #include <algorithm>
 #include <cmath>
@@ -35,7 +36,7 @@ private:
 };
 
 // Even-odd filling of rings, in cell coordinates.
-class MaskedRaster final : public RasterSource {
+class MaskedRaster final : public TypedRaster<MaskedRaster> {
 public:
     MaskedRaster(RasterPtr source, std::vector<std::pair<Point, Point>> edges)
         : m_source(std::move(source)), m_edges(std::move(edges)), m_info(m_source->info()) {
@@ -47,15 +48,10 @@ public:
         for (const auto& [top, bottom] : m_edges) m_longest = std::max(m_longest, bottom.y - top.y);
     }
     const RasterInfo& info() const override { return m_info; }
-    Result<void> read(int band, CellWindow w, BlockView<double> out) const override {
-        return readAs(band, w, out);
-    }
-    Result<void> read(int band, CellWindow w, BlockView<float> out) const override {
-        return readAs(band, w, out);
-    }
     std::vector<std::string> damage() const override { return m_source->damage(); }
 
 private:
+    friend class TypedRaster<MaskedRaster>;
     template <typename T>
     Result<void> readAs(int band, CellWindow w, BlockView<T> out) const {
         const auto done = m_source->read(band, w, out);

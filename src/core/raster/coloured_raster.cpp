@@ -1,8 +1,9 @@
 #include "core/raster/coloured_raster.h"
+#include "core/raster/typed_raster.h"
 
 namespace ledge {
 namespace {
-class ColouredRaster final : public RasterSource {
+class ColouredRaster final : public TypedRaster<ColouredRaster> {
 public:
     ColouredRaster(RasterPtr source, int band, const Ramp& ramp, double factor)
         : m_source(std::move(source)), m_band(band), m_table(ramp),
@@ -15,15 +16,10 @@ public:
                 static_cast<BandRole>(static_cast<int>(BandRole::Red) + static_cast<int>(i));
     }
     const RasterInfo& info() const override { return m_info; }
-    Result<void> read(int band, CellWindow w, BlockView<double> out) const override {
-        return readAs(band, w, out);
-    }
-    Result<void> read(int band, CellWindow w, BlockView<float> out) const override {
-        return readAs(band, w, out);
-    }
     std::vector<std::string> damage() const override { return m_source->damage(); }
 
 private:
+    friend class TypedRaster<ColouredRaster>;
     template <typename T>
     Result<void> readAs(int band, CellWindow w, BlockView<T> out) const {
         Grid<float> values(out.rows(), out.cols());

@@ -1,10 +1,11 @@
 #include "core/raster/level_raster.h"
+#include "core/raster/typed_raster.h"
 
 #include <cmath>
 
 namespace ledge {
 namespace {
-class LevelRaster final : public RasterSource {
+class LevelRaster final : public TypedRaster<LevelRaster> {
 public:
     LevelRaster(const RasterPtr& source, int level) : m_level(level), m_info(source->info()) {
         for (std::size_t band = 0; band < m_info.bands.size(); ++band) {
@@ -21,14 +22,9 @@ public:
         m_info.toWorld = m_info.toWorld.after({step, 0, 0, 0, step, 0});
     }
     const RasterInfo& info() const override { return m_info; }
-    Result<void> read(int band, CellWindow window, BlockView<double> out) const override {
-        return readAs(band, window, out);
-    }
-    Result<void> read(int band, CellWindow window, BlockView<float> out) const override {
-        return readAs(band, window, out);
-    }
 
 private:
+    friend class TypedRaster<LevelRaster>;
     template <typename T>
     Result<void> readAs(int band, CellWindow window, BlockView<T> out) const {
         const auto cells = m_bands[static_cast<std::size_t>(band)]->read(m_level, window);

@@ -166,6 +166,15 @@ Ramp heightTint(const std::string& id, double low, double high) {
     return ramp;
 }
 
+Ramp aspectRamp() {
+    const Colour north{0x4F, 0x5B, 0x93};
+    return {{{0, north},
+             {90, {0xC0, 0x8A, 0x5A}},
+             {180, {0xF3, 0xEB, 0xC9}},
+             {270, {0x7F, 0xA5, 0x8C}},
+             {360, north}}};
+}
+
 Ramp steepnessTint() {
     const Colour dark = hex("#2E2A4A");
     return {{{0, {dark.r, dark.g, dark.b, 0}},

@@ -58,6 +58,9 @@ const std::vector<TintFamily>& tintFamilies();
 /// Height tint with stops at round heights: sea by depth below 0 with a hard break at the shore,
 /// land of the family above. `low` and `high` in metres. Lightness stays within 0.72 to 0.97.
 Ramp heightTint(const std::string& family, double low, double high);
+/// Directions in degrees: north and south far apart in lightness, east and west in hue, and the end
+/// like the beginning.
+Ramp aspectRamp();
 /// Transparent below 5 degrees, darkening to 35 % at 50 degrees.
 Ramp steepnessTint();
 

@@ -4,6 +4,7 @@
 #include <mutex>
 
 #include "core/raster/block_cache.h"
+#include "core/raster/typed_raster.h"
 #include "io/files/atomic_file.h"
 #include "io/geopackage/spatial_reference.h"
 #include "io/picture/picture_codec.h"
@@ -36,7 +37,7 @@ struct Connection {
     ~Connection() { BlockCache::shared().forget(owner); }
 };
 
-class TileLevel final : public RasterSource {
+class TileLevel final : public TypedRaster<TileLevel> {
 public:
     TileLevel(std::shared_ptr<Connection> connection, RasterInfo info, Matrix matrix)
         : m_connection(std::move(connection)), m_info(std::move(info)), m_matrix(matrix) {}
@@ -48,14 +49,9 @@ public:
         const std::lock_guard lock(m_connection->mutex);
         return m_connection->damage;
     }
-    Result<void> read(int band, CellWindow w, BlockView<double> out) const override {
-        return readAs(band, w, out);
-    }
-    Result<void> read(int band, CellWindow w, BlockView<float> out) const override {
-        return readAs(band, w, out);
-    }
 
 private:
+    friend class TypedRaster<TileLevel>;
     template <typename T>
     Result<void> readAs(int band, CellWindow w, BlockView<T> out) const {
         const Matrix& m = m_matrix;

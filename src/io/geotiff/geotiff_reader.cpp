@@ -3,6 +3,7 @@
 #include <pugixml.hpp>
 
 #include "core/base/numbers.h"
+#include "core/raster/typed_raster.h"
 #include "io/files/atomic_file.h"
 #include "io/files/sidecars.h"
 #include "io/files/world_file.h"
@@ -48,7 +49,7 @@ std::optional<Affine> placement(TIFF* tiff, bool pixelIsPoint, std::vector<std::
 }
 
 // One resolution of a GeoTIFF: cells, and the mask over them when there is one.
-class GeoTiff final : public RasterSource {
+class GeoTiff final : public TypedRaster<GeoTiff> {
 public:
     GeoTiff(RasterInfo info, std::vector<CellReading> readings, ImagePtr cells, ImagePtr mask)
         : m_info(std::move(info)), m_readings(std::move(readings)), m_cells(std::move(cells)),
@@ -57,12 +58,6 @@ public:
     void setOverviews(std::vector<RasterPtr> overviews) { m_overviews = std::move(overviews); }
     const RasterInfo& info() const override { return m_info; }
     std::vector<RasterPtr> overviews() const override { return m_overviews; }
-    Result<void> read(int band, CellWindow w, BlockView<double> out) const override {
-        return readAs(band, w, out);
-    }
-    Result<void> read(int band, CellWindow w, BlockView<float> out) const override {
-        return readAs(band, w, out);
-    }
     std::vector<std::string> damage() const override {
         auto out = m_cells->damage();
         const auto add = [&out](const std::vector<std::string>& more) {
@@ -74,6 +69,7 @@ public:
     }
 
 private:
+    friend class TypedRaster<GeoTiff>;
     template <typename T>
     Result<void> readAs(int band, CellWindow w, BlockView<T> out) const {
         if (band < 0 || static_cast<std::size_t>(band) >= m_readings.size())

@@ -6,6 +6,7 @@
 #include "core/base/numbers.h"
 #include "core/crs/wkt.h"
 #include "core/raster/block_cache.h"
+#include "core/raster/typed_raster.h"
 #include "io/files/atomic_file.h"
 #include "io/files/sidecars.h"
 #include "io/files/world_file.h"
@@ -18,7 +19,7 @@ constexpr std::uintmax_t kLargestFile = std::uintmax_t{2} << 30;
 constexpr int kQuality = 90;
 
 // Decoded when first read; the cells are kept by the shared cache.
-class PictureRaster final : public RasterSource {
+class PictureRaster final : public TypedRaster<PictureRaster> {
 public:
     PictureRaster(fs::path path, RasterInfo info, std::size_t bands, std::size_t bytesPerValue)
         : m_path(std::move(path)), m_info(std::move(info)), m_bands(bands), m_bytes(bytesPerValue),
@@ -26,14 +27,9 @@ public:
     ~PictureRaster() override { BlockCache::shared().forget(m_owner); }
 
     const RasterInfo& info() const override { return m_info; }
-    Result<void> read(int band, CellWindow w, BlockView<double> out) const override {
-        return readAs(band, w, out);
-    }
-    Result<void> read(int band, CellWindow w, BlockView<float> out) const override {
-        return readAs(band, w, out);
-    }
 
 private:
+    friend class TypedRaster<PictureRaster>;
     template <typename T>
     Result<void> readAs(int band, CellWindow w, BlockView<T> out) const {
         std::optional<Error> error;
@@ -121,14 +117,11 @@ Result<RasterPtr> openPicture(const fs::path& path) {
     info.width = static_cast<std::int64_t>(picture->width);
     info.height = static_cast<std::int64_t>(picture->height);
     const auto place = worldFileBeside(path, info.notes);
-    if (!place)
-        info.notes.push_back("no world file beside it; cells are placed at 1 unit each");
+    if (!place) info.notes.push_back("no world file beside it; cells are placed at 1 unit each");
     info.toWorld = place.value_or(Affine{1, 0, 0, 0, -1, static_cast<double>(info.height)});
     info.crs = crsBeside(path, info.notes);
-    info.bands.assign(picture->bands, {picture->bytesPerValue == 2 ? CellType::UInt16
-                                                                   : CellType::UInt8,
-                                       {},
-                                       ""});
+    info.bands.assign(picture->bands,
+                      {picture->bytesPerValue == 2 ? CellType::UInt16 : CellType::UInt8, {}, ""});
     info.bands[0].palette = picture->palette;
     if (picture->bands >= 3)
         for (std::size_t i = 0; i < 3; ++i)

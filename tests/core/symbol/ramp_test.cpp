@@ -31,6 +31,13 @@ private slots:
         QCOMPARE(Ramp{}.at(3).a, std::uint8_t{0});
     }
 
+    void goesRoundForAspect() {
+        const Ramp ramp = aspectRamp();
+        QCOMPARE(ramp.at(0), ramp.at(360));
+        for (double a = 0; a < 360; a += 15)
+            QVERIFY(colourDistance(ramp.at(a), ramp.at(std::fmod(a + 180, 360))) > 6);
+    }
+
     void breaksHardAtTheShore() {
         const Ramp ramp = heightTint("humid", -80, 600);
         QVERIFY(colourDistance(ramp.at(-0.01), ramp.at(0.01)) > 4);
