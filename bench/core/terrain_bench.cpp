@@ -140,7 +140,7 @@ BENCHMARK(contoursAll)
     ->Arg(10)
     ->Arg(100)
     ->Arg(1000)
-    ->MinTime(5)  // the first runs wait for memory
+    ->MinTime(2)  // the first runs wait for memory
     ->Unit(benchmark::kMillisecond)
     ->UseRealTime();
 

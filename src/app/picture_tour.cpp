@@ -6,6 +6,7 @@
 #include <QLineEdit>
 #include <QPainter>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QThread>
 
 #include "app/main_window.h"
@@ -49,6 +50,18 @@ bool takePictures(MainWindow& window, const QString& folder) {
     workspace.setBench(Bench::Terrain);
     if (document.views.size() > 1) workspace.showView(document.views[1].id);
     take("terrain");
+    workspace.selectLayer(layerNamed(document, "Contours 25 m"));
+    take("contours");
+    workspace.selectLayer(layerNamed(document, "Height tint"));
+    workspace.setBench(Bench::Data);
+    waitUntilIdle(window);
+    if (auto* part = window.findChild<QWidget*>("deriveFile"))
+        for (QWidget* above = part->parentWidget(); above; above = above->parentWidget())
+            if (auto* scroll = qobject_cast<QScrollArea*>(above)) {
+                scroll->ensureWidgetVisible(part, 0, 24);
+                break;
+            }
+    take("derive");
     workspace.selectLayer(layerNamed(document, "Hill paths"));
     workspace.setBench(Bench::Style);
     take("style");

@@ -48,7 +48,10 @@ std::string numbersText(const RasterNumbers& numbers, const std::string& unit) {
         const double size = std::abs(v);
         return formatNumber(v, {size >= 1000 ? 0 : size >= 10 ? 1 : 3, true});
     };
-    const std::string behind = unit.empty() ? "" : " " + unit;
+    const std::string behind = unit == "metre"  ? " m"
+                               : unit == "foot" ? " ft"
+                               : unit.empty()   ? ""
+                                                : " " + unit;
     std::string out = value(s.min) + " to " + value(s.max) + behind + "\nmean " + value(s.mean) +
                       ", deviation " + value(s.deviation) + "\n";
     if (numbers.isSampled)

@@ -15,7 +15,8 @@ namespace ledge::terrain {
 
 /// Many lines that grow at both ends and are joined. Vertices lie in blocks that follow each other.
 /// An open end says itself where it stands, so that a new vertex is written without anything being
-/// read. A vertex equal to its neighbour is left out. Joined to itself a line becomes a ring.
+/// read. A vertex equal to its neighbour is left out. Joined to itself a line becomes a ring; rings
+/// are copied out soon after they close, so that their blocks are used again.
 /// Blocks are small: where hills are rough, many lines begin that are soon joined.
 class LinePool {
 public:
@@ -27,7 +28,7 @@ public:
         bool isFree() const { return block == kFree; }
     };
     struct Done {
-        std::uint32_t level = 0;
+        std::uint32_t level = 0, line = 0;
         std::vector<Point> points;
     };
 
@@ -66,7 +67,11 @@ public:
         const std::uint32_t other = find(m_blocks[first.block].line);
         if (one == other) {
             End closing{first.at};
-            return append(last, closing);
+            append(last, closing);
+            m_closed.push_back(one);
+            m_waiting += m_lines[one].room;
+            if (m_waiting >= kMostWaiting) takeClosed();
+            return;
         }
         if (last.at == first.at) m_blocks[first.block].begin = first.place + 1;
         m_blocks[last.block].next = first.block;
@@ -74,24 +79,26 @@ public:
         m_lines[one].room += m_lines[other].room;
     }
     /// About how many vertices there are: never fewer.
-    std::uint64_t roughCount() const { return std::uint64_t{m_blocks.count()} * kSize; }
+    std::uint64_t roughCount() const { return std::uint64_t{m_blocks.count()} * kSize + m_taken; }
 
     /// All lines of two vertices or more, by level, then by age.
     std::vector<Done> take() {
-        std::vector<std::uint32_t> whole;
+        takeClosed();
+        std::vector<std::uint32_t> open;
         for (std::uint32_t i = 0; i < m_lines.size(); ++i)
-            if (m_lines[i].parent == i) whole.push_back(i);
-        std::stable_sort(whole.begin(), whole.end(), [this](std::uint32_t a, std::uint32_t b) {
-            return m_lines[a].level < m_lines[b].level;
+            if (m_lines[i].parent == i && m_lines[i].head != kNone) open.push_back(i);
+        copyOut(open);
+        std::erase_if(m_done, [](const Done& line) { return line.points.size() < 2; });
+        std::sort(m_done.begin(), m_done.end(), [](const Done& a, const Done& b) {
+            return a.level != b.level ? a.level < b.level : a.line < b.line;
         });
-        auto out = copied(whole);
-        std::erase_if(out, [](const Done& line) { return line.points.size() < 2; });
-        return out;
+        return std::move(m_done);
     }
 
 private:
     static constexpr std::uint32_t kNone = std::numeric_limits<std::uint32_t>::max();
     static constexpr std::uint32_t kSize = 7;
+    static constexpr std::uint64_t kMostWaiting = 1u << 16;
     struct Block {
         std::uint32_t next, line, begin, end;
         Point at[kSize];
@@ -137,7 +144,21 @@ private:
     };
 
     std::uint32_t fresh(std::uint32_t line, std::uint32_t place) {
-        const std::uint32_t block = m_blocks.add();
+        std::uint32_t block;
+        if (m_free.empty()) {
+            block = m_blocks.add();
+        } else {
+            block = m_free.back();
+            m_free.pop_back();
+            // Long out of the caches: those needed soon are fetched ahead.
+            constexpr std::size_t kAhead = 8;
+            if (m_free.size() >= kAhead) {
+                const auto* const soon =
+                    reinterpret_cast<const char*>(&m_blocks[m_free[m_free.size() - kAhead]]);
+                __builtin_prefetch(soon, 1);
+                __builtin_prefetch(soon + 64, 1);
+            }
+        }
         Block& b = m_blocks[block];
         b.next = kNone;
         b.line = line;
@@ -163,6 +184,12 @@ private:
         b.at[--b.begin] = added.at;
         added.block = before, added.place = b.begin;
     }
+    void takeClosed() {
+        copyOut(m_closed);
+        m_closed.clear();
+        m_waiting = 0;
+    }
+
     std::uint32_t find(std::uint32_t line) {
         while (m_lines[line].parent != line) {
             m_lines[line].parent = m_lines[m_lines[line].parent].parent;
@@ -172,7 +199,7 @@ private:
     }
     // Blocks of a line lie anywhere: several lines are followed in turn, so that each can wait for
     // memory while the others are copied.
-    std::vector<Done> copied(const std::vector<std::uint32_t>& lines) const {
+    void copyOut(const std::vector<std::uint32_t>& lines) {
         struct Walk {
             std::uint32_t at = kNone;
             Done* done = nullptr;
@@ -181,7 +208,8 @@ private:
         };
         constexpr std::uint32_t kShort = 8 * kSize;
         std::array<Walk, 16> walks;
-        std::vector<Done> out(lines.size());
+        const std::size_t first = m_done.size();
+        m_done.resize(first + lines.size());
         std::size_t next = 0;
         for (bool isBusy = true; isBusy;) {
             isBusy = next < lines.size();
@@ -189,17 +217,19 @@ private:
                 if (walk.at != kNone) {
                     const Block& b = m_blocks[walk.at];
                     walk.target->insert(walk.target->end(), b.at + b.begin, b.at + b.end);
+                    m_taken += b.end - b.begin;
+                    m_free.push_back(walk.at);
                     walk.at = b.next;
                     if (walk.at == kNone && walk.target == &walk.few)
                         walk.done->points.assign(walk.few.begin(), walk.few.end());
                 } else if (next < lines.size()) {
-                    const Line& line = m_lines[lines[next]];
-                    walk.done = &out[next];
-                    walk.done->level = line.level;
+                    Line& line = m_lines[lines[next]];
+                    walk.done = &m_done[first + next];
+                    walk.done->level = line.level, walk.done->line = lines[next];
                     walk.few.clear();
                     walk.target = line.room > kShort ? &walk.done->points : &walk.few;
                     walk.target->reserve(line.room);
-                    walk.at = line.head;
+                    walk.at = std::exchange(line.head, kNone);
                     ++next;
                 }
                 if (walk.at == kNone) continue;
@@ -209,10 +239,14 @@ private:
                     __builtin_prefetch(block + offset);
             }
         }
-        return out;
     }
 
     Blocks m_blocks;
+    std::vector<std::uint32_t> m_free;    ///< blocks to be used again
+    std::vector<std::uint32_t> m_closed;  ///< rings not copied out yet
+    std::uint64_t m_waiting = 0;          ///< room of those
+    std::uint64_t m_taken = 0;            ///< vertices copied out
+    std::vector<Done> m_done;
     std::vector<Line> m_lines;
 };
 
