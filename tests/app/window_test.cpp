@@ -95,6 +95,8 @@ private:
             QCOMPARE(one.numbers[0].has_value(), lit.contains(one.value));
             if (one.numbers[0]) QCOMPARE(*one.numbers[0], 2.0 * double(one.count));
         }
+        press(find<QPushButton>("invertPicks"));
+        QCOMPARE(m_window->workspace().litClasses().size(), style().classes.size() - lit.size());
         find<QLineEdit>("pickClasses")->clear();
         QVERIFY(m_window->workspace().litClasses().empty());
         // A pixel finds its row.

@@ -58,7 +58,9 @@ ClassEditor::ClassEditor(QWidget* parent)
     m_table->horizontalHeader()->setContextMenuPolicy(Qt::CustomContextMenu);
     m_summary->setObjectName("classSummary");
     auto* only = makeButton(tr("Show only picked"), tr("Put out the lamps of all other classes"));
-    auto* invert = makeButton(tr("Invert"), tr("Light what is dark and put out what is lit"));
+    auto* turn = makeButton(tr("Invert picks"), tr("Pick all rows that are not picked"));
+    auto* invert = makeButton(tr("Invert lamps"), tr("Light what is dark and put out what is lit"));
+    turn->setObjectName("invertPicks");
     auto* all = makeButton(tr("Show all"), tr("Light all classes"));
     auto* sidecar = makeButton(tr("Write table…"),
                                tr("Write this table as CSV beside the raster, where it is found "
@@ -72,9 +74,17 @@ ClassEditor::ClassEditor(QWidget* parent)
     layout->addWidget(makePickPart());
     layout->addWidget(m_table);
     layout->addWidget(m_summary);
-    layout->addWidget(sideBySide({only, invert}));
+    layout->addWidget(sideBySide({only, all}));
+    layout->addWidget(sideBySide({turn, invert}));
     layout->addWidget(makeColumnPart());
-    layout->addWidget(sideBySide({all, sidecar}));
+    layout->addWidget(sidecar);
+    connect(turn, &QPushButton::clicked, this, [this] {
+        const auto chosen = picked();
+        std::set<double> others;
+        for (const doc::RasterClass& one : m_style.classes)
+            if (!chosen.contains(one.value)) others.insert(one.value);
+        selectRows(others);
+    });
     connect(m_table, &QTableWidget::itemSelectionChanged, this, [this] {
         refreshSummary();
         refreshComputing();

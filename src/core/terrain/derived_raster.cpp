@@ -68,6 +68,32 @@ private:
     Finish m_finish;
 };
 
+// How the directions of a grid lie over the ground: turned, or mirrored as when rows run north.
+class GridDirections {
+public:
+    explicit GridDirections(const Affine& toWorld) {
+        const auto bearing = [](double east, double north) {
+            return std::atan2(east, north) / crs::kRadiansPerDegree;
+        };
+        // Towards lower rows, and along the columns.
+        m_north = bearing(-toWorld.b, -toWorld.e);
+        m_isMirrored = std::remainder(bearing(toWorld.a, toWorld.d) - m_north, 360) < 0;
+    }
+    bool isPlain() const { return m_north == 0 && !m_isMirrored; }
+    /// A bearing over the ground as the grid has it, and back.
+    double toGrid(double bearing) const {
+        return turned(m_isMirrored ? m_north - bearing : bearing - m_north);
+    }
+    double toGround(double direction) const {
+        return turned(m_isMirrored ? m_north - direction : m_north + direction);
+    }
+
+private:
+    static double turned(double degrees) { return degrees - 360 * std::floor(degrees / 360); }
+    double m_north = 0;
+    bool m_isMirrored = false;
+};
+
 // Multiplies a window of illumination by the share of the lights that reach each cell.
 Result<void> addShadows(const Surface& surface, const std::vector<Light>& lights, double relief,
                         CellWindow w, BlockView<float> out) {
@@ -111,16 +137,29 @@ RasterPtr slopeRaster(const Surface& surface, SlopeUnit unit) {
 }
 
 RasterPtr aspectRaster(const Surface& surface) {
+    const GridDirections directions(surface.dem->info().toWorld);
+    Finish finish;
+    if (!directions.isPlain())
+        finish = [directions](CellWindow, BlockView<float> out) -> Result<void> {
+            for (std::size_t r = 0; r < out.rows(); ++r)
+                for (float& v : out.row(r))
+                    v = static_cast<float>(directions.toGround(static_cast<double>(v)));
+            return {};
+        };
     return std::make_shared<DerivedRaster>(
         surface.dem, BandInfo{CellType::Float32, -9999.0, ""},
         [scale = surface.heightScale, method = surface.method](
             BlockView<const float> heights, std::span<const CellSize> cells, BlockView<float> out) {
             return aspect(heights, cells, scale, method, out);
-        });
+        },
+        finish);
 }
 
 RasterPtr hillshadeRaster(const Surface& surface, std::vector<Light> lights,
                           std::optional<double> relief) {
+    const GridDirections directions(surface.dem->info().toWorld);
+    if (!directions.isPlain())
+        for (Light& light : lights) light.azimuth = directions.toGrid(light.azimuth);
     const auto kernel = [scale = surface.heightScale, method = surface.method,
                          lights](BlockView<const float> heights, std::span<const CellSize> cells,
                                  BlockView<float> out) {

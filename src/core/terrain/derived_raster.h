@@ -12,7 +12,8 @@ struct Surface {
 };
 
 /// Derivatives of a DEM as rasters of the same grid, computed window by window when they are read,
-/// with the rim of heights around it that they need; the same cells for any window.
+/// with the rim of heights around it that they need; the same cells for any window. Grids may be
+/// turned or run from south to north: bearings are those over the ground.
 /// Slope: float32, nodata -9999.
 RasterPtr slopeRaster(const Surface& surface, SlopeUnit unit);
 /// Degrees clockwise from north, flat ground without data: float32, nodata -9999.

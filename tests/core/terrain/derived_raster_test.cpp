@@ -65,6 +65,92 @@ private slots:
         }
     }
 
+    // The same ground stored turned or mirrored looks the same and faces the same way.
+    void doesNotCareHowTheGridLies_data() {
+        QTest::addColumn<QList<double>>(
+            "toBase");  // from cells of the stored grid to the plain one
+        QTest::addColumn<bool>("swapsSides");
+        const double w = 170, h = 130;
+        QTest::newRow("quarter turn") << QList<double>{0, 1, 0, -1, 0, h} << true;
+        QTest::newRow("half turn") << QList<double>{-1, 0, w, 0, -1, h} << false;
+        QTest::newRow("three quarters") << QList<double>{0, -1, w, 1, 0, 0} << true;
+        QTest::newRow("rows run north") << QList<double>{1, 0, 0, 0, -1, h} << false;
+        QTest::newRow("columns run west") << QList<double>{-1, 0, w, 0, 1, 0} << false;
+        QTest::newRow("transposed") << QList<double>{0, 1, 0, 1, 0, 0} << true;
+    }
+    void doesNotCareHowTheGridLies() {
+        QFETCH(QList<double>, toBase);
+        QFETCH(bool, swapsSides);
+        const RasterPtr plain = roughDem(32629, 10);
+        const Affine way{toBase[0], toBase[1], toBase[2], toBase[3], toBase[4], toBase[5]};
+        const auto baseCell = [&](std::size_t r, std::size_t c) {
+            const Point p = way({double(c) + 0.5, double(r) + 0.5});
+            return std::pair(std::size_t(p.y), std::size_t(p.x));
+        };
+        Grid<float> z(130, 170);
+        QVERIFY(plain->read(0, plain->info().whole(), z.view()));
+        Grid<float> stored(swapsSides ? 170 : 130, swapsSides ? 130 : 170);
+        for (std::size_t r = 0; r < stored.rows(); ++r)
+            for (std::size_t c = 0; c < stored.cols(); ++c) {
+                const auto [row, col] = baseCell(r, c);
+                stored(r, c) = z(row, col);
+            }
+        RasterInfo info;
+        info.crs = plain->info().crs;
+        info.toWorld = plain->info().toWorld.after(way);
+        const RasterPtr turned = std::make_shared<MemoryRaster>(info, std::move(stored));
+        const auto made = [](const RasterPtr& dem, int kind) {
+            const Surface surface{dem, 1, GradientMethod::Horn};
+            return kind == 0   ? slopeRaster(surface, SlopeUnit::Degrees)
+                   : kind == 1 ? aspectRaster(surface)
+                   : kind == 2 ? hillshadeRaster(surface, {{300, 40}, {20, 30}})
+                               : hillshadeRaster(surface, {{300, 15}}, 140);
+        };
+        for (int kind = 0; kind < 4; ++kind) {
+            Grid<float> one(130, 170),
+                other(std::size_t(turned->info().height), std::size_t(turned->info().width));
+            QVERIFY(made(plain, kind)->read(0, plain->info().whole(), one.view()));
+            QVERIFY(made(turned, kind)->read(0, turned->info().whole(), other.view()));
+            int apart = 0;
+            for (std::size_t r = 0; r < other.rows(); ++r)
+                for (std::size_t c = 0; c < other.cols(); ++c) {
+                    const auto [row, col] = baseCell(r, c);
+                    const double a = double(one(row, col)), b = double(other(r, c));
+                    if (std::isnan(a) && std::isnan(b)) continue;
+                    const double away =
+                        kind == 1 ? std::abs(std::remainder(a - b, 360)) : std::abs(a - b);
+                    // Shadow edges may fall on either side of a cell.
+                    if (!(away <= (kind < 2 ? 0.02 : 1.01))) ++apart;
+                }
+            QVERIFY2(apart <= (kind == 3 ? 60 : 0),
+                     qPrintable(QString("%1: %2").arg(kind).arg(apart)));
+        }
+    }
+
+    void facesDownhillOnATurnedGrid() {
+        const double turn = 37 * M_PI / 180;
+        RasterInfo info;
+        info.crs = *crs::crsFromCode(32629);
+        info.toWorld = {10 * std::cos(turn), 10 * std::sin(turn),  500000,
+                        10 * std::sin(turn), -10 * std::cos(turn), 6800000};
+        Grid<float> z(20, 20);
+        for (std::size_t r = 0; r < 20; ++r)
+            for (std::size_t c = 0; c < 20; ++c) {
+                const Point p = info.toWorld({double(c) + 0.5, double(r) + 0.5});
+                z(r, c) = static_cast<float>(0.3 * (p.x - 500000) + 0.4 * (p.y - 6800000));
+            }
+        const Surface surface{std::make_shared<MemoryRaster>(info, std::move(z)), 1,
+                              GradientMethod::Horn};
+        Grid<float> facing(20, 20), steep(20, 20);
+        QVERIFY(aspectRaster(surface)->read(0, {0, 0, 20, 20}, facing.view()));
+        QVERIFY(slopeRaster(surface, SlopeUnit::Percent)->read(0, {0, 0, 20, 20}, steep.view()));
+        const double downhill = 180 + std::atan2(0.3, 0.4) * 180 / M_PI;
+        for (std::size_t i = 0; i < 400; ++i) {
+            QVERIFY(std::abs(double(facing.cells()[i]) - downhill) < 0.01);
+            QVERIFY(std::abs(double(steep.cells()[i]) - 50) < 0.01);
+        }
+    }
+
     void shadowsOnlyDarken() {
         const Surface surface{roughDem(32629, 10)};
         const auto plain = hillshadeRaster(surface, {{315, 20}});
