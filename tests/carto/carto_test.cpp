@@ -2,6 +2,7 @@
 
 #include "carto/legend.h"
 #include "carto/map_renderer.h"
+#include "carto/profile_runs.h"
 #include "carto/scale_bar.h"
 #include "carto/sheet_painter.h"
 #include "carto/swatch.h"
@@ -36,6 +37,7 @@ public:
     }
     Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef& s, int = 0) const override {
         ++reads;
+        if (s.name == "turned") return turned();
         if (s.name == "broken") return Error{ErrorCode::BadFormat, "broken", "is damaged", ""};
         return m_pyramid;
     }
@@ -46,6 +48,22 @@ public:
     mutable int reads = 0;
 
 private:
+    // Metres east of the middle, on a grid turned by 30 degrees with oblong cells.
+    static std::shared_ptr<const Pyramid> turned() {
+        RasterInfo info;
+        info.crs = *crs::crsFromCode(32629);
+        const double c = std::cos(M_PI / 6), n = std::sin(M_PI / 6);
+        const Affine about{8 * c, 10 * n, 0, 8 * n, -10 * c, 0};
+        const Point corner = about({50, 40});
+        info.toWorld = {about.a, about.b, 500000 - corner.x, about.d, about.e, 6800000 - corner.y};
+        Grid<float> z(80, 100);
+        for (std::size_t row = 0; row < 80; ++row)
+            for (std::size_t col = 0; col < 100; ++col)
+                z(row, col) = static_cast<float>(
+                    info.toWorld({double(col) + 0.5, double(row) + 0.5}).x - 500000);
+        return std::make_shared<Pyramid>(std::make_shared<MemoryRaster>(info, std::move(z)), 0);
+    }
+
     std::shared_ptr<const Pyramid> m_pyramid;
     std::shared_ptr<const MapFeatures> m_features;
 };
@@ -140,6 +158,35 @@ private slots:
         QVERIFY(std::abs(flat.red() - shaded.red()) <= 2 &&
                 std::abs(flat.green() - shaded.green()) <= 2);
         QVERIFY(qGray(relief.pixel(120, 120)) < qGray(plain.pixel(120, 120)) - 30);
+    }
+
+    void drawsATurnedRasterInItsPlace() {
+        doc::RasterLayer raster;
+        raster.style.ramp.stops = {{-600, {0, 0, 0}}, {600, {255, 255, 255}}};
+        doc::Document d = documentWith(raster);
+        d.sources[0].name = "turned";
+        const MapFrame frame = frameOf(200);
+        const QImage picture = draw(d, frame);
+        int inside = 0;
+        for (int y = 4; y < 200; y += 8)
+            for (int x = 4; x < 200; x += 8) {
+                const Point at = frame.toMap()({x + 0.5, y + 0.5});
+                const double e = at.x - 500000, n = at.y - 6800000;
+                // In the raster's own axes: 400 m to either side, and 400 m up and down.
+                const double c = std::cos(M_PI / 6), s = std::sin(M_PI / 6);
+                const double along = e * c + n * s, across = e * s - n * c;
+                const QRgb pixel = picture.pixel(x, y);
+                if (std::abs(along) < 390 && std::abs(across) < 390) {
+                    ++inside;
+                    QCOMPARE(qAlpha(pixel), 255);
+                    const Colour wanted = raster.style.ramp.at(e);
+                    QVERIFY2(std::abs(qRed(pixel) - wanted.r) <= 3,
+                             qPrintable(QString("%1 %2").arg(x).arg(y)));
+                } else if (std::abs(along) > 412 || std::abs(across) > 412) {
+                    QCOMPARE(qAlpha(pixel), 0);
+                }
+            }
+        QVERIFY(inside > 80);
     }
 
     void drawsContoursWhereTheHeightsAre() {
@@ -297,6 +344,51 @@ private slots:
         QCOMPARE(liveText("{sheet} · {scale} · {what}", d, sheet),
                  QString::fromUtf8("One · 1 : 25\u2009000 · {what}"));
         QCOMPARE(liveText("{crs}", d, sheet), QString("WGS 84 / UTM zone 29N"));
+    }
+
+    void drawsAProfileOnASheet() {
+        doc::Document d = documentWith(doc::HeightTint{});
+        doc::SavedProfile kept;
+        kept.name = "Over the cone";
+        kept.crs = "EPSG:32629";
+        kept.line = {{499200, 6800000}, {500800, 6800000}};
+        kept.sources = {d.sources[0].id};
+        auto [next, profile] = doc::saveProfile(d, kept);
+        doc::Sheet sheet;
+        sheet.widthMm = 100, sheet.heightMm = 50;
+        doc::SheetItem item;
+        item.rect = {10, 5, 80, 40};
+        item.content = doc::ProfileItem{profile};
+        sheet.items = {item};
+        const World world;
+        const auto inked = [&](const doc::Document& document) {
+            QImage page(400, 200, QImage::Format_ARGB32_Premultiplied);
+            page.fill(Qt::white);
+            QPainter painter(&page);
+            const auto done = paintSheet(
+                painter, document, sheet, 4, world,
+                [](QPainter&, const doc::SheetItem&, const MapFrame&) { return Result<void>(); });
+            painter.end();
+            if (!done) return std::array<int, 2>{-1, -1};
+            // Dark pixels in the upper half of the middle, and anywhere.
+            std::array<int, 2> out{0, 0};
+            for (int y = 0; y < 200; ++y)
+                for (int x = 0; x < 400; ++x) {
+                    if (qGray(page.pixel(x, y)) > 180) continue;
+                    ++out[1];
+                    if (x > 190 && x < 215 && y < 90) ++out[0];
+                }
+            return out;
+        };
+        const auto shown = inked(next);
+        QVERIFY(shown[0] > 5 && shown[1] > 300);  // the summit is in the middle
+        // A profile that is no longer kept says so instead.
+        const auto gone = inked(d);
+        QVERIFY(gone[1] > 20 && gone[0] < shown[0]);
+        const auto runs = runProfile(next, world, *next.profile(profile), {});
+        QVERIFY(runs.has_value());
+        QVERIFY(std::abs(runs->front().summary.highest - 500) < 6);
+        QCOMPARE(chartOf(*runs, LengthUnit::Metric).series.size(), std::size_t{1});
     }
 
     void warnsOfCreditsThatAreNotShown() {

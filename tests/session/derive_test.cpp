@@ -6,7 +6,7 @@
 #include <QTest>
 #include <cmath>
 
-#include "core/crs/crs.h"
+#include "core/crs/transformation.h"
 #include "document/json/project_json.h"
 #include "io/files/atomic_file.h"
 #include "session/derive/lineage.h"
@@ -371,6 +371,33 @@ private slots:
         QVERIFY(std::abs(value() - 8) < 1e-4);
         QVERIFY(!calculation("1 + 1", bands));
         QVERIFY(!calculation("b9", bands));
+    }
+
+    // Degrees on the ground and feet in height, nothing set by hand: the slope is still right.
+    void takesFeetOverDegreesAsTheyAre() {
+        RasterInfo info;
+        info.width = 60, info.height = 40;
+        info.crs = *crs::crsFromCode(4326);
+        info.toWorld = {0.001, 0, -10, 0, -0.001, 60};
+        info.bands = {{CellType::Float32, -9999.0, "foot"}};
+        const double metres = crs::groundUnits(info.crs, {-9.97, 59.98}).x * 0.001;
+        Grid<float> z(40, 60);
+        for (std::size_t r = 0; r < 40; ++r)
+            for (std::size_t c = 0; c < 60; ++c)
+                z(r, c) = static_cast<float>(0.2 * double(c) * metres / 0.3048);
+        QVERIFY(io::writeRaster(MemoryRaster(info, z), at("feet.tif"), io::Compression::None, {}));
+        SourceCache cache;
+        const auto made = newLayersFor(at("feet.tif"), cache, 0, {});
+        QVERIFY(made.has_value());
+        QCOMPARE(made->front().source.heightUnit, doc::HeightUnit::Foot);
+        doc::Layer steep;
+        steep.content = doc::Steepness{};
+        const auto slopes = derivedRaster(*lineageOf(steep, made->front().source), cache);
+        QVERIFY(slopes.has_value());
+        const double wanted = std::atan(0.2) * 180 / M_PI;
+        const Grid<float> steepness = cellsOf(**slopes);
+        for (const float v : steepness.cells())
+            QVERIFY2(std::abs(double(v) - wanted) < 0.03, qPrintable(QString::number(v)));
     }
 
     void turnsStripsThatReadHeightsIntoOperations() {
