@@ -392,16 +392,18 @@ void MainWindow::addFiles(const QStringList& paths, const std::optional<doc::Lin
         const std::size_t hue = doc::allLayers(m_session.document().layers).size();
         m_session.jobs().start(
             tr("Reading %1").arg(QFileInfo(path).fileName()),
-            [made, path, hue,
+            [made, path, hue, lineage, snapshot = m_session.snapshot(),
              sources = m_session.sources()](const Progress& progress) -> Result<void> {
                 auto layers = session::newLayersFor(path.toStdString(), *sources, hue, progress);
                 if (!layers) return layers.error();
                 *made = *std::move(layers);
+                if (lineage)
+                    for (auto& one : *made)
+                        session::dressDerived(one, *lineage, *snapshot, *sources);
                 return {};
             },
-            [this, made, path, lineage](const Result<void>& done) {
+            [this, made, path](const Result<void>& done) {
                 if (!done) return;
-                for (auto& one : *made) one.source.lineage = lineage;
                 const bool wasEmpty = m_session.document().layers.empty();
                 auto [next, ids] = session::withNewLayers(m_session.document(), std::move(*made),
                                                           *m_session.sources());

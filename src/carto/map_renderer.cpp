@@ -272,9 +272,8 @@ Result<MapRenderer::Pictures> MapRenderer::drawRaster(const doc::RasterStyle& st
     Pictures out;
     if (!style.image) {
         const bool isClassed = !style.classes.empty();
-        const auto read =
-            cells(source, style.band, isClassed ? Resampling::Nearest : Resampling::Cubic, frame,
-                  progress);
+        const auto way = isClassed || style.showsCells ? Resampling::Nearest : Resampling::Cubic;
+        const auto read = cells(source, style.band, way, frame, progress);
         if (!read) return read.error();
         out.base = isClassed ? classPicture(**read, style.classes) : tinted(**read, style.ramp, 1);
         return out;

@@ -112,6 +112,7 @@ struct RasterStyle {
     int band = 0;  ///< of classes and ramp, from 0
     Ramp ramp;
     std::string family = "stone";
+    bool showsCells = false;  ///< as they are, without mixing neighbours: for directions and codes
     NumberFormat numbers;
     bool operator==(const RasterStyle&) const = default;
 };

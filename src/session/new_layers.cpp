@@ -329,6 +329,42 @@ Result<void> nameClasses(doc::Layer& layer, const std::filesystem::path& raster)
 }
 }  // namespace
 
+namespace {
+// Floats that are no heights: what a formula gives, and derivatives.
+void styleDerived(doc::Layer& layer, const doc::Lineage& lineage, const Pyramid& pyramid) {
+    const bool isHeights = lineage.operation == "clip" || lineage.operation == "resample" ||
+                           lineage.operation == "reproject";
+    if (isHeights || !layer.as<doc::HeightTint>()) return;
+    doc::RasterLayer plain;
+    if (lineage.operation == "aspect") {
+        plain.style.ramp = aspectRamp();
+        plain.style.family.clear();
+        plain.style.showsCells = true;  // no mean of north-north-west and north-north-east
+    } else {
+        const auto [low, high] = roughRange(pyramid);
+        plain.style.ramp = rampOf(plain.style.family, low, high);
+    }
+    layer.content = plain;
+}
+}  // namespace
+
+void dressDerived(NewLayers& made, const doc::Lineage& lineage, const doc::Document& document,
+                  const SourceCache& cache) {
+    made.source.lineage = lineage;
+    if (made.layers.size() != 1) return;
+    doc::Layer& layer = made.layers.front();
+    for (const doc::SourceRef& source : document.sources) {
+        if (!source.isLive() || source.lineage->operation != lineage.operation ||
+            source.lineage->parameters != lineage.parameters)
+            continue;
+        for (const doc::LayerPtr& shown : doc::allLayers(document.layers))
+            if (shown->source == source.id && shown->as<doc::RasterLayer>() &&
+                !layer.as<doc::VectorLayer>())
+                return void(layer.content = shown->content);
+    }
+    if (const auto pyramid = cache.raster(made.source)) styleDerived(layer, lineage, **pyramid);
+}
+
 Result<NewLayers> newLiveLayer(const doc::Lineage& lineage, const std::string& name,
                                SourceCache& cache, const Progress& progress) {
     doc::SourceRef source;
@@ -340,19 +376,7 @@ Result<NewLayers> newLiveLayer(const doc::Lineage& lineage, const std::string& n
     if (progress.stopped()) return cancelled(name);
     const auto bandOf = [&](int n) { return cache.raster(source, n); };
     doc::Layer layer = rasterLayer(name, **pyramid, bandOf);
-    // Floats that are no heights: what a formula gives, and derivatives.
-    const bool isHeights = lineage.operation == "clip" || lineage.operation == "resample" ||
-                           lineage.operation == "reproject";
-    if (!isHeights && layer.as<doc::HeightTint>()) {
-        doc::RasterLayer plain;
-        if (lineage.operation == "aspect") {
-            plain.style.ramp = aspectRamp();
-        } else {
-            const auto [low, high] = roughRange(**pyramid);
-            plain.style.ramp = rampOf(plain.style.family, low, high);
-        }
-        layer.content = plain;
-    }
+    styleDerived(layer, lineage, **pyramid);
     return NewLayers{source, {layer}};
 }
 

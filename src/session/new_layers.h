@@ -15,6 +15,10 @@ struct NewLayers {
 /// `hue` counts layers made before, for successive colours.
 Result<std::vector<NewLayers>> newLayersFor(const std::filesystem::path& path, SourceCache& cache,
                                             std::size_t hue, const Progress& progress);
+/// Says how a file that is being added was derived. Its layer takes the look of the live strip that
+/// shows the same, else one that fits the operation.
+void dressDerived(NewLayers& made, const doc::Lineage& lineage, const doc::Document& document,
+                  const SourceCache& cache);
 /// A live source with its layer: a raster computed as it is read, nothing stored.
 /// Errors: those of derivedRaster().
 Result<NewLayers> newLiveLayer(const doc::Lineage& lineage, const std::string& name,

@@ -128,6 +128,10 @@ private slots:
         // With a partner each side lights its own and puts the other out, lamps regardless.
         QCOMPARE(shown(light, group, Side::Front), (Ids{light, lines}));
         QCOMPARE(shown(light, group, Side::Behind), (Ids{inner, lines}));
+        // The lower of two stands in the upper one's place: what lay between does not hide it.
+        QCOMPARE(shown(group, lines, Side::Front), (Ids{light, inner}));
+        QCOMPARE(shown(lines, group, Side::Behind), (Ids{light, inner}));
+        QCOMPARE(shown(inner, light, Side::Front), (Ids{inner, lines}));
         // Without one: all, then all but it.
         QCOMPARE(shown(light, 0, Side::Front), (Ids{light, lines}));
         QCOMPARE(shown(light, 0, Side::Behind), (Ids{lines}));

@@ -417,6 +417,14 @@ private slots:
         const auto* source = m_window->workspace().source();
         QVERIFY(source->isLive());
         QCOMPARE(source->lineage->operation, std::string("aspect"));
+        const auto look = m_window->workspace().layer()->content;
+        QVERIFY(std::get<doc::RasterLayer>(look).style.showsCells);
+        // Written, it keeps its look.
+        const QString path = m_dir.path() + "/aspect.tif";
+        m_window->findChild<DerivePanel*>()->write(*source->lineage, path);
+        QVERIFY(waitUntilIdle(*m_window));
+        QCOMPARE(m_window->workspace().source()->path, std::filesystem::path(path.toStdString()));
+        QVERIFY(m_window->workspace().layer()->content == look);
         while (*m_session->snapshot() != *before) m_session->undo();
         QVERIFY(waitUntilIdle(*m_window));
     }

@@ -59,6 +59,7 @@ Document rich() {
     put(named("contours", contours, demId));
     RasterLayer raster;
     raster.style.ramp = rampOf("tide", 0, 3);
+    raster.style.showsCells = true;
     put(named("raster", raster, demId));
     RasterLayer classes;
     classes.style.classes = {{1, "Strand", {10, 20, 30}, true, 7, {2.5, std::nullopt}},

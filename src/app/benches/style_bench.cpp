@@ -51,6 +51,14 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
     add(m_image);
     m_classTable = new ClassEditor;
     add(m_classTable);
+    m_cells = new QCheckBox(tr("Cells as they are"));
+    m_cells->setObjectName("showsCells");
+    m_cells->setToolTip(tr("Do not mix neighbouring cells: for directions, codes and counts"));
+    connect(m_cells, &QCheckBox::toggled, this, [this](bool isOn) {
+        this->workspace().editLayer(tr("Cells as they are"), [isOn](doc::Layer& l) {
+            if (auto* r = l.as<doc::RasterLayer>()) r->style.showsCells = isOn;
+        });
+    });
     add(m_ramp);
     m_numberPart = captioned(tr("Numbers in the legend"), m_decimals);
     add(m_numberPart);
@@ -290,6 +298,8 @@ void StyleBench::refreshRaster(const doc::RasterLayer& raster, const doc::Source
     m_image->setVisible(kind == 0 && facts);
     m_classTable->setVisible(kind == 1);
     m_ramp->setVisible(kind == 2);
+    m_cells->setVisible(kind == 2);
+    showCheck(m_cells, raster.style.showsCells);
     if (kind == 0 && facts) m_image->show(*raster.style.image, facts->bands);
     if (kind == 1) m_classTable->show(raster.style, facts ? facts->cellSquareMetres : 0);
 }
@@ -431,6 +441,7 @@ void StyleBench::refresh() {
     m_rasterPart->setVisible(raster);
     m_image->setVisible(false);
     m_classTable->setVisible(false);
+    m_cells->setVisible(false);
     m_numberPart->setVisible(hasRamp && !steep &&
                              !(raster && (raster->style.image || !raster->style.classes.empty())));
     m_contourPart->setVisible(contours);

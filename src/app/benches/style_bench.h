@@ -60,6 +60,7 @@ private:
     QWidget* m_rasterPart;
     ImageEditor* m_image;
     ClassEditor* m_classTable;
+    QCheckBox* m_cells;
     QDoubleSpinBox* m_widest;
     QDoubleSpinBox* m_closest;
 };

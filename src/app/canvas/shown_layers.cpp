@@ -35,8 +35,17 @@ std::vector<doc::LayerPtr> comparedLayers(const doc::Document& document, doc::Id
                                           Side side) {
     if (!canCompare(document, one, other))
         return side == Side::Front ? document.layers : withoutLayer(document, one);
+    // Both are seen in the place of the upper one, so that nothing between hides the lower.
+    const auto order = doc::allLayers(document.layers);
+    const auto upper = std::find_if(order.begin(), order.end(), [&](const doc::LayerPtr& l) {
+        return l->id == one || l->id == other;
+    });
+    auto place = doc::placeOf(document, (*upper)->id).value_or(doc::Place{});
+    while (place.group != 0 && !document.layer(place.group)->isVisible)
+        place = doc::placeOf(document, place.group).value_or(doc::Place{});
     if (side == Side::Behind) std::swap(one, other);
-    return withLamp(withLamp(document, one, true), other, false).layers;
+    doc::Document out = withLamp(withLamp(document, one, true), other, false);
+    return doc::moveLayer(std::move(out), one, place).layers;
 }
 
 std::vector<doc::LayerPtr> withLitClasses(std::vector<doc::LayerPtr> layers, doc::Id raster,

@@ -228,6 +228,7 @@ ClassTable classTableFrom(const Json& json) {
 Json styleJson(const RasterStyle& s) {
     Json out = rampStyleJson(s);
     out["band"] = s.band;
+    if (s.showsCells) out["shows_cells"] = true;
     if (s.image) out["image"] = imageJson(*s.image);
     if (!s.classes.empty()) {
         out["classes"] = classesJson(s.classes);
@@ -238,6 +239,7 @@ Json styleJson(const RasterStyle& s) {
 void readStyle(const Json& json, RasterStyle& s) {
     readRampStyle(json, s);
     s.band = std::max(0, json.value("band", 0));
+    s.showsCells = json.value("shows_cells", false);
     if (json.contains("image")) s.image = imageFrom(json.at("image"));
     for (const Json& c : json.value("classes", Json::array())) s.classes.push_back(classFrom(c));
     s.classTable = classTableFrom(json.value("class_table", Json::object()));
