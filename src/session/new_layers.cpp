@@ -105,7 +105,8 @@ std::array<int, 3> colourBands(const RasterInfo& info) {
     return out;
 }
 
-doc::Layer rasterLayer(const std::string& name, const Pyramid& pyramid, const NthBand& bandOf) {
+doc::Layer rasterLayer(const std::string& name, const Pyramid& pyramid, const NthBand& bandOf,
+                       const Progress& progress) {
     doc::Layer layer;
     layer.name = name;
     const RasterInfo& info = pyramid.source().info();
@@ -124,7 +125,8 @@ doc::Layer rasterLayer(const std::string& name, const Pyramid& pyramid, const Nt
     }
     const bool maybeClasses = info.bands.size() == 1 && (info.bands[0].type == CellType::UInt8 ||
                                                          !info.bands[0].palette.empty());
-    if (auto classes = maybeClasses ? classesOf(pyramid.source()) : std::vector<doc::RasterClass>{};
+    if (auto classes = maybeClasses ? classesOf(pyramid.source(), 0, progress)
+                                    : std::vector<doc::RasterClass>{};
         !classes.empty()) {
         doc::RasterLayer raster;
         raster.style.classes = std::move(classes);
@@ -157,20 +159,14 @@ doc::Layer sourced(std::string name, doc::Id source, doc::LayerContent content) 
 }
 }  // namespace
 
-std::vector<doc::RasterClass> classesOf(const RasterSource& raster, int at) {
+std::vector<doc::RasterClass> classesOf(const RasterSource& raster, int at,
+                                        const Progress& progress) {
     constexpr std::size_t kMostUnnamed = 40, kMost = 4096;
-    constexpr std::int64_t kMostCells = 60'000'000;
-    const RasterInfo& info = raster.info();
-    const BandInfo& band = info.bands[static_cast<std::size_t>(at)];
+    const BandInfo& band = raster.info().bands[static_cast<std::size_t>(at)];
     const bool isPalette = !band.palette.empty();
     if (!isPalette && isFloating(band.type)) return {};
     std::vector<doc::RasterClass> out;
-    if (info.width * info.height > kMostCells) {
-        for (std::size_t i = 0; i < band.palette.size(); ++i)
-            out.push_back({static_cast<double>(i), "Class " + std::to_string(i), band.palette[i]});
-        return out;
-    }
-    const auto counts = valueCounts(raster, at, isPalette ? kMost : kMostUnnamed);
+    const auto counts = valueCounts(raster, at, isPalette ? kMost : kMostUnnamed, progress);
     if (!counts) return {};
     for (const auto& [value, count] : *counts) {
         const auto place = static_cast<std::size_t>(std::max(0.0, value));
@@ -375,7 +371,7 @@ Result<NewLayers> newLiveLayer(const doc::Lineage& lineage, const std::string& n
     if (!pyramid) return pyramid.error();
     if (progress.stopped()) return cancelled(name);
     const auto bandOf = [&](int n) { return cache.raster(source, n); };
-    doc::Layer layer = rasterLayer(name, **pyramid, bandOf);
+    doc::Layer layer = rasterLayer(name, **pyramid, bandOf, progress);
     styleDerived(layer, lineage, **pyramid);
     return NewLayers{source, {layer}};
 }
@@ -393,8 +389,9 @@ Result<std::vector<NewLayers>> newLayersFor(const std::filesystem::path& path, S
         if (!pyramid) return pyramid.error();
         const BandInfo& band = (*pyramid)->source().info().bands.front();
         if (band.unit == "foot") source.heightUnit = doc::HeightUnit::Foot;
-        doc::Layer layer =
-            rasterLayer(source.name, **pyramid, [&](int n) { return cache.raster(source, n); });
+        doc::Layer layer = rasterLayer(
+            source.name, **pyramid, [&](int n) { return cache.raster(source, n); }, progress);
+        if (progress.stopped()) return cancelled(source.name);
         if (const auto done = nameClasses(layer, source.path); !done) return done.error();
         out.push_back({source, {std::move(layer)}});
         return out;

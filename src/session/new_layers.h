@@ -55,7 +55,8 @@ Result<doc::SourceRef> ledTo(const doc::SourceRef& source, const std::filesystem
 terrain::Light lightAcross(std::span<const Point> line, const terrain::Light& now);
 /// Classes of a band: of its palette, or of up to 40 whole numbers with colours of the series, each
 /// with its number of cells. None when it does not look like classes.
-std::vector<doc::RasterClass> classesOf(const RasterSource& raster, int band = 0);
+std::vector<doc::RasterClass> classesOf(const RasterSource& raster, int band = 0,
+                                        const Progress& progress = {});
 /// Limits of the bands of a picture for its stretch, from a reduced copy of the whole raster.
 std::array<StretchLimits, 3> wholeLimits(const doc::ImageStyle& style, const doc::SourceRef& source,
                                          const SourceCache& cache);

@@ -266,29 +266,45 @@ void StyleBench::setRasterKind(int kind) {
     const auto* raster = layer ? layer->as<doc::RasterLayer>() : nullptr;
     if (!raster || !source) return;
     if (kind == 0) return setLimits(raster->style.image.value_or(doc::ImageStyle{}));
-    const auto pyramid = workspace().session().sources()->raster(*source, raster->style.band);
-    if (!pyramid) return workspace().say(qtext(pyramid.error().text()), true), refresh();
-    if (kind == 1) {
-        auto classes = session::classesOf((*pyramid)->source(), raster->style.band);
-        if (classes.empty())
-            return workspace().say(tr("This band holds too many different values to be classes"),
-                                   true),
-                   refresh();
-        return workspace().editLayer(tr("Classes"), [&](doc::Layer& l) {
-            auto& style = l.as<doc::RasterLayer>()->style;
-            style.image.reset();
-            style.classes = classes;
-            style.classTable = {};
-            style.classTable.hidden = {"value"};
+    // Every cell is looked at: beside the interface, and the style follows.
+    struct Found {
+        std::vector<doc::RasterClass> classes;
+        std::pair<double, double> range;
+    };
+    auto found = std::make_shared<Found>();
+    workspace().session().jobs().start(
+        tr("Reading values of %1").arg(qtext(source->name)),
+        [found, kind, source = *source, band = raster->style.band,
+         sources = workspace().session().sources()](const Progress& progress) -> Result<void> {
+            const auto pyramid = sources->raster(source, band);
+            if (!pyramid) return pyramid.error();
+            if (kind == 1)
+                found->classes = session::classesOf((*pyramid)->source(), band, progress);
+            else
+                found->range = session::roughRange(**pyramid);
+            if (progress.stopped()) return cancelled(source.name);
+            if (kind == 1 && found->classes.empty())
+                return Error{ErrorCode::InvalidArgument, source.name,
+                             "holds too many different values to be classes",
+                             "show the band in colours instead"};
+            return {};
+        },
+        [this, found, kind, id = layer->id](const Result<void>& done) {
+            if (!done) return refresh();
+            auto next = doc::withLayer(workspace().document(), id, [&](doc::Layer& l) {
+                auto* shown = l.as<doc::RasterLayer>();
+                if (!shown) return;
+                doc::RasterStyle& style = shown->style;
+                style.image.reset();
+                style.classes = found->classes;
+                style.classTable = {};
+                style.classTable.hidden = {"value"};
+                if (kind != 1)
+                    style.ramp = rampOf(style.family, found->range.first, found->range.second);
+            });
+            workspace().edit(kind == 1 ? tr("Classes") : tr("One band in colours"),
+                             std::move(next));
         });
-    }
-    const auto [low, high] = session::roughRange(**pyramid);
-    workspace().editLayer(tr("One band in colours"), [&, low = low, high = high](doc::Layer& l) {
-        auto& style = l.as<doc::RasterLayer>()->style;
-        style.image.reset();
-        style.classes.clear();
-        style.ramp = rampOf(style.family, low, high);
-    });
 }
 
 void StyleBench::refreshRaster(const doc::RasterLayer& raster, const doc::SourceRef& source) {

@@ -54,16 +54,18 @@ Result<std::map<double, std::int64_t>> valueCounts(const RasterSource& source, i
                                                    std::size_t most, const Progress& progress) {
     std::map<double, std::int64_t> out;
     std::array<std::int64_t, 256> small{};  // most class rasters hold nothing else
+    std::size_t smallKinds = 0;
     const auto done =
         forAllCells(source, band, progress, [&](std::span<const double> row) -> Result<void> {
             for (const double v : row) {
                 if (std::isnan(v)) continue;
                 if (v >= 0 && v < 256 && v == std::floor(v))
-                    ++small[static_cast<std::size_t>(v)];
+                    smallKinds += small[static_cast<std::size_t>(v)]++ == 0 ? 1u : 0u;
                 else
                     ++out[v];
             }
-            if (out.size() > most)
+            // As soon as it is known, so that large pictures are not read for nothing.
+            if (out.size() + smallKinds > most)
                 return Error{ErrorCode::LimitExceeded, "counting values",
                              "there are more than " + std::to_string(most) + " different ones",
                              "this is no raster of classes"};
@@ -72,10 +74,6 @@ Result<std::map<double, std::int64_t>> valueCounts(const RasterSource& source, i
     if (!done) return done.error();
     for (std::size_t i = 0; i < small.size(); ++i)
         if (small[i] > 0) out[static_cast<double>(i)] = small[i];
-    if (out.size() > most)
-        return Error{ErrorCode::LimitExceeded, "counting values",
-                     "there are more than " + std::to_string(most) + " different ones",
-                     "this is no raster of classes"};
     return out;
 }
 

@@ -6,7 +6,7 @@ namespace ledge {
 namespace {
 constexpr std::int64_t kSmallestLevel = 4;
 
-std::int64_t reduced(std::int64_t size, int level) {
+std::int64_t sizeAt(std::int64_t size, int level) {
     const std::int64_t step = std::int64_t{1} << level;
     return (size + step - 1) / step;
 }
@@ -56,10 +56,10 @@ Pyramid::Pyramid(RasterPtr source, int band, std::int64_t keptCells)
     : m_source(std::move(source)), m_band(band), m_keptCells(keptCells) {
     const RasterInfo& info = m_source->info();
     int levels = 1;
-    while (levels < 30 && std::max(reduced(info.width, levels - 1),
-                                   reduced(info.height, levels - 1)) > kSmallestLevel)
+    while (levels < 30 && std::max(sizeAt(info.width, levels - 1),
+                                   sizeAt(info.height, levels - 1)) > kSmallestLevel)
         ++levels;
-    m_levels.resize(static_cast<std::size_t>(levels));
+    for (auto& made : m_levels) made.resize(static_cast<std::size_t>(levels));
     m_native.emplace_back(0, m_source);
     for (const RasterPtr& overview : m_source->overviews()) {
         // Some writers round sizes down.
@@ -74,8 +74,10 @@ Pyramid::Pyramid(RasterPtr source, int band, std::int64_t keptCells)
     }
 }
 
-std::pair<int, RasterPtr> Pyramid::native(int level) const {
+std::pair<int, RasterPtr> Pyramid::native(int level, Reduction reduction) const {
     auto best = m_native.front();
+    // Overviews of other bands than classes are means.
+    if (reduction != usualReduction()) return best;
     for (const auto& one : m_native)
         if (one.first <= level) best = one;
     return best;
@@ -87,37 +89,69 @@ int Pyramid::levelOf(std::int64_t longestSide) const {
     return level;
 }
 
-std::int64_t Pyramid::cols(int level) const { return reduced(m_source->info().width, level); }
-std::int64_t Pyramid::rows(int level) const { return reduced(m_source->info().height, level); }
+std::int64_t Pyramid::cols(int level) const { return sizeAt(m_source->info().width, level); }
+std::int64_t Pyramid::rows(int level) const { return sizeAt(m_source->info().height, level); }
 
-Result<Pyramid::Kept> Pyramid::kept(int level, const Progress& progress) const {
+Result<Pyramid::Kept> Pyramid::kept(int level, Reduction reduction,
+                                    const Progress& progress) const {
     const std::lock_guard lock(m_mutex);
-    auto& slot = m_levels[static_cast<std::size_t>(level)];
+    auto& made = levels(reduction);
+    auto& slot = made[static_cast<std::size_t>(level)];
     if (slot) return slot;
     int from = level;
-    while (from > native(level).first && !m_levels[static_cast<std::size_t>(from)] &&
+    while (from > native(level, reduction).first && !made[static_cast<std::size_t>(from)] &&
            cols(from - 1) * rows(from - 1) <= m_keptCells)
         --from;
-    if (!m_levels[static_cast<std::size_t>(from)]) {
-        auto cells = averaged(from, {0, 0, cols(from), rows(from)}, progress);
+    if (!made[static_cast<std::size_t>(from)]) {
+        auto cells = reduced(from, {0, 0, cols(from), rows(from)}, reduction, progress);
         if (!cells) return cells.error();
-        m_levels[static_cast<std::size_t>(from)] = std::make_shared<Grid<float>>(*std::move(cells));
+        made[static_cast<std::size_t>(from)] = std::make_shared<Grid<float>>(*std::move(cells));
     }
     for (int k = from + 1; k <= level; ++k)
-        if (auto& next = m_levels[static_cast<std::size_t>(k)]; !next)
-            next = std::make_shared<Grid<float>>(
-                isNearest() ? thinned(m_levels[static_cast<std::size_t>(k - 1)]->view())
-                            : halved(m_levels[static_cast<std::size_t>(k - 1)]->view()));
+        if (auto& next = made[static_cast<std::size_t>(k)]; !next) {
+            const auto finer = made[static_cast<std::size_t>(k - 1)]->view();
+            next = std::make_shared<Grid<float>>(reduction == Reduction::Cell ? thinned(finer)
+                                                                              : halved(finer));
+        }
     return slot;
 }
 
-Result<Grid<float>> Pyramid::averaged(int level, CellWindow window,
-                                      const Progress& progress) const {
-    const auto [base, source] = native(level);
+// Only the rows that are shown are read.
+Result<void> Pyramid::readCells(int level, CellWindow window, const Progress& progress,
+                                Grid<float>& out) const {
+    const auto [base, source] = native(level, Reduction::Cell);
+    const RasterInfo& info = source->info();
+    const std::int64_t step = std::int64_t{1} << (level - base);
+    const std::int64_t firstCol = window.col * step;
+    const std::int64_t colCount =
+        std::min(info.width, (window.col + window.cols - 1) * step + 1) - firstCol;
+    if (colCount <= 0) return {};
+    Grid<float> row(1, static_cast<std::size_t>(colCount));
+    for (std::int64_t r = 0; r < window.rows; ++r) {
+        if (progress.stopped()) return cancelled("reading " + info.format);
+        const std::int64_t at = (window.row + r) * step;
+        if (at >= info.height) break;
+        if (const auto done = source->read(m_band, {firstCol, at, colCount, 1}, row.view()); !done)
+            return done;
+        const auto target = out.row(static_cast<std::size_t>(r));
+        const std::size_t count = (row.cols() - 1) / static_cast<std::size_t>(step) + 1;
+        thin(row.view(), static_cast<std::size_t>(step), target.first(count));
+        progress.at(static_cast<double>(r) / static_cast<double>(window.rows));
+    }
+    return {};
+}
+
+Result<Grid<float>> Pyramid::reduced(int level, CellWindow window, Reduction reduction,
+                                     const Progress& progress) const {
+    const auto [base, source] = native(level, reduction);
     const RasterInfo& info = source->info();
     const std::int64_t step = std::int64_t{1} << (level - base);
     Grid<float> out(static_cast<std::size_t>(window.rows), static_cast<std::size_t>(window.cols),
                     std::numeric_limits<float>::quiet_NaN());
+    if (reduction == Reduction::Cell && step > 1) {
+        if (const auto done = readCells(level, window, progress, out); !done) return done.error();
+        return out;
+    }
     const std::int64_t firstCol = window.col * step;
     const std::int64_t colCount =
         std::min(info.width, (window.col + window.cols) * step) - firstCol;
@@ -141,8 +175,6 @@ Result<Grid<float>> Pyramid::averaged(int level, CellWindow window,
             const auto target = out.row(static_cast<std::size_t>(r + k));
             if (step == 1)
                 std::copy(part.row(begin).begin(), part.row(begin).end(), target.begin());
-            else if (isNearest())
-                thin(part.part(begin, 0, 1, part.cols()), static_cast<std::size_t>(step), target);
             else
                 average(part.part(begin, 0, count, part.cols()), static_cast<std::size_t>(step),
                         target);
@@ -152,7 +184,8 @@ Result<Grid<float>> Pyramid::averaged(int level, CellWindow window,
     return out;
 }
 
-Result<Grid<float>> Pyramid::read(int level, CellWindow window, const Progress& progress) const {
+Result<Grid<float>> Pyramid::read(int level, CellWindow window, Reduction reduction,
+                                  const Progress& progress) const {
     Grid<float> out(static_cast<std::size_t>(window.rows), static_cast<std::size_t>(window.cols),
                     std::numeric_limits<float>::quiet_NaN());
     const std::int64_t col0 = std::max<std::int64_t>(0, window.col);
@@ -167,14 +200,15 @@ Result<Grid<float>> Pyramid::read(int level, CellWindow window, const Progress& 
         for (std::size_t r = 0; r < place.rows(); ++r)
             std::copy(from.row(r).begin(), from.row(r).end(), place.row(r).begin());
     };
-    const bool isNative = level > 0 && native(level).first == level;
+    const bool isNative = level > 0 && native(level, reduction).first == level;
     if (!isNative && cols(level) * rows(level) <= m_keptCells) {
-        const auto whole = kept(level, progress);
+        const auto whole = kept(level, reduction, progress);
         if (!whole) return whole.error();
         copy((*whole)->view().part(static_cast<std::size_t>(row0), static_cast<std::size_t>(col0),
                                    place.rows(), place.cols()));
     } else {
-        const auto part = averaged(level, {col0, row0, col1 - col0, row1 - row0}, progress);
+        const auto part =
+            reduced(level, {col0, row0, col1 - col0, row1 - row0}, reduction, progress);
         if (!part) return part.error();
         copy(part->view());
     }

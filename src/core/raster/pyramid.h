@@ -1,4 +1,5 @@
 #pragma once
+#include <array>
 #include <memory>
 #include <mutex>
 #include <vector>
@@ -7,8 +8,11 @@
 
 namespace ledge {
 
-/// Reduced copies of one band for pictures: level k averages 2^k x 2^k cells, data cells only; of a
-/// band with a palette, whose cells name classes, it takes the upper left one.
+/// How a reduced copy comes from the cells beneath: their mean, data cells only, or the upper left
+/// one as it is, for cells that name classes.
+enum class Reduction : std::uint8_t { Mean, Cell };
+
+/// Reduced copies of one band for pictures: level k stands for 2^k x 2^k cells.
 /// Levels that the source brings as overviews are read from there. Of the others those small enough
 /// are kept in memory once read; larger ones are averaged from the next finer level there is, for
 /// the window asked. Numbers shown to people never come from here. Safe from several threads.
@@ -20,13 +24,15 @@ public:
     const RasterSource& source() const { return *m_source; }
     const RasterPtr& raster() const { return m_source; }
     int band() const { return m_band; }
-    /// Whether levels hold cells as they are instead of means.
-    bool isNearest() const {
-        return !m_source->info().bands[static_cast<std::size_t>(m_band)].palette.empty();
+    /// What suits the band: Cell where it has a palette.
+    Reduction usualReduction() const {
+        const bool isPalette =
+            !m_source->info().bands[static_cast<std::size_t>(m_band)].palette.empty();
+        return isPalette ? Reduction::Cell : Reduction::Mean;
     }
     /// Whether coarse pictures can be had without reading every cell.
     bool hasOverviews() const { return m_native.size() > 1; }
-    int levelCount() const { return static_cast<int>(m_levels.size()); }
+    int levelCount() const { return static_cast<int>(m_levels[0].size()); }
     /// The finest level whose longer side has at most so many cells.
     int levelOf(std::int64_t longestSide) const;
     /// Cells of a level: ceil(size / 2^level).
@@ -34,14 +40,25 @@ public:
     std::int64_t rows(int level) const;
 
     /// Cells of a window of a level; parts outside the raster are NaN.
-    Result<Grid<float>> read(int level, CellWindow window, const Progress& progress = {}) const;
+    Result<Grid<float>> read(int level, CellWindow window, const Progress& progress = {}) const {
+        return read(level, window, usualReduction(), progress);
+    }
+    Result<Grid<float>> read(int level, CellWindow window, Reduction reduction,
+                             const Progress& progress) const;
 
 private:
     using Kept = std::shared_ptr<const Grid<float>>;
-    Result<Kept> kept(int level, const Progress& progress) const;
-    Result<Grid<float>> averaged(int level, CellWindow window, const Progress& progress) const;
-    /// The coarsest level at or below this one that the source brings.
-    std::pair<int, RasterPtr> native(int level) const;
+    Result<Kept> kept(int level, Reduction reduction, const Progress& progress) const;
+    Result<Grid<float>> reduced(int level, CellWindow window, Reduction reduction,
+                                const Progress& progress) const;
+    Result<void> readCells(int level, CellWindow window, const Progress& progress,
+                           Grid<float>& out) const;
+    /// The coarsest level at or below this one that the source brings, made as asked.
+    std::pair<int, RasterPtr> native(int level, Reduction reduction) const;
+    /// Kept levels made so.
+    std::vector<Kept>& levels(Reduction reduction) const {
+        return m_levels[static_cast<std::size_t>(reduction)];
+    }
 
     RasterPtr m_source;
     std::vector<std::pair<int, RasterPtr>> m_native;  ///< levels the source brings, finest first
@@ -50,7 +67,7 @@ private:
     // Guards m_levels: which kept levels are there. Held while a level is filled, so that two
     // drawings do not read the same file twice.
     mutable std::mutex m_mutex;
-    mutable std::vector<Kept> m_levels;
+    mutable std::array<std::vector<Kept>, 2> m_levels;
 };
 
 /// Half the rows and columns, each the mean of the data cells beneath; NaN where there are none.

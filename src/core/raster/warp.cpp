@@ -124,7 +124,7 @@ Result<Grid<float>> warped(const Pyramid& pyramid, const crs::Transformation& to
     if (!toFullCell || target.rows == 0 || target.cols == 0) return out;
     const double cellsPerTarget = reduction(CellFinder(toTarget, target, *toFullCell), target);
     int level = 0;
-    if ((resampling != Resampling::Nearest || pyramid.isNearest()) && cellsPerTarget > 1.5)
+    if (cellsPerTarget > 1.5)
         level = std::clamp(static_cast<int>(std::floor(std::log2(cellsPerTarget / 0.75))), 0,
                            pyramid.levelCount() - 1);
     const double shrink = std::ldexp(1.0, -level);
@@ -150,7 +150,9 @@ Result<Grid<float>> warped(const Pyramid& pyramid, const crs::Transformation& to
                             static_cast<std::int64_t>(std::floor(needed.yMin)),
                             static_cast<std::int64_t>(std::ceil(needed.width())) + 1,
                             static_cast<std::int64_t>(std::ceil(needed.height())) + 1};
-    const auto cells = pyramid.read(level, window, progress.part(0, 0.6));
+    const auto reduction =
+        resampling == Resampling::Nearest ? Reduction::Cell : pyramid.usualReduction();
+    const auto cells = pyramid.read(level, window, reduction, progress.part(0, 0.6));
     if (!cells) return cells.error();
     const Point offset{static_cast<double>(window.col), static_cast<double>(window.row)};
 

@@ -63,7 +63,7 @@ private slots:
         QFETCH(int, keptCells);
         const auto raster = random(45, 83, hasPalette);
         const Pyramid pyramid(raster, 0, keptCells);
-        QCOMPARE(pyramid.isNearest(), hasPalette);
+        QCOMPARE(pyramid.usualReduction() == Reduction::Cell, hasPalette);
         QVERIFY(!pyramid.hasOverviews());
         for (int level = 0; level < 3; ++level) {
             const CellWindow window{-1, 2, pyramid.cols(level) + 1, pyramid.rows(level) - 2};
@@ -82,6 +82,26 @@ private slots:
                     else
                         QCOMPARE(std::isnan((*cells)(r, c)), std::isnan(wanted));
                 }
+            }
+        }
+    }
+
+    void givesCellsAsTheyAreWhenAsked() {
+        const auto raster = random(61, 90);
+        for (const int kept : {0, 1'000'000}) {
+            const Pyramid pyramid(withOverviews(raster, {levelRaster(raster, 1)}), 0, kept);
+            for (const int level : {1, 2, 3}) {
+                const CellWindow whole{0, 0, pyramid.cols(level), pyramid.rows(level)};
+                const auto cells = pyramid.read(level, whole, Reduction::Cell, {});
+                QVERIFY(cells.has_value());
+                for (std::size_t r = 0; r < cells->rows(); ++r)
+                    for (std::size_t c = 0; c < cells->cols(); ++c)
+                        QVERIFY(agree((*cells)(r, c), truth(*raster, level, std::int64_t(r),
+                                                            std::int64_t(c), true)));
+                // Means are still to be had beside them.
+                const auto means = pyramid.read(level, whole);
+                QVERIFY(!std::equal(means->cells().begin(), means->cells().end(),
+                                    cells->cells().begin(), agree));
             }
         }
     }
@@ -114,8 +134,14 @@ private slots:
                            [](float a, float b) { return agree(a, b); }));
     }
 
+    void showsClassesThatThereAreAtAnyScale_data() {
+        QTest::addColumn<bool>("hasPalette");
+        QTest::newRow("palette") << true;
+        QTest::newRow("plain") << false;
+    }
     void showsClassesThatThereAreAtAnyScale() {
-        const auto raster = random(400, 400, true);
+        QFETCH(bool, hasPalette);
+        const auto raster = random(400, 400, hasPalette);
         const Pyramid pyramid(raster, 0);
         const auto same = crs::Transformation::between(nullptr, nullptr);
         QVERIFY(same.has_value());
