@@ -10,6 +10,7 @@
 #include "document/json/project_json.h"
 #include "io/files/atomic_file.h"
 #include "session/derive/lineage.h"
+#include "session/derive/ready_formulas.h"
 #include "session/new_layers.h"
 #include "session/terrain_files.h"
 
@@ -398,6 +399,40 @@ private slots:
         const Grid<float> steepness = cellsOf(**slopes);
         for (const float v : steepness.cells())
             QVERIFY2(std::abs(double(v) - wanted) < 0.03, qPrintable(QString::number(v)));
+    }
+
+    void offersFormulasThatCanBeUsed_data() {
+        QTest::addColumn<QStringList>("bands");
+        QTest::addColumn<bool>("hasOther");
+        QTest::addColumn<QString>("first");
+        QTest::newRow("one band") << QStringList{"height"} << false << "if(b1 > 0, b1, 0/0)";
+        QTest::newRow("two rasters") << QStringList{"height"} << true << "b1 - other_tif";
+        QTest::newRow("infrared last") << QStringList{"red", "green", "blue", "near infrared"}
+                                       << false << "normalised_difference(b4, b1)";
+        QTest::newRow("infrared first") << QStringList{"near infrared", "red", "green"} << true
+                                        << "normalised_difference(b1, b2)";
+        QTest::newRow("no names") << QStringList{"", ""} << false
+                                  << "normalised_difference(b2, b1)";
+        QTest::newRow("only red") << QStringList{"", "red"} << false
+                                  << "normalised_difference(b1, b2)";
+    }
+    void offersFormulasThatCanBeUsed() {
+        QFETCH(QStringList, bands);
+        QFETCH(bool, hasOther);
+        QFETCH(QString, first);
+        std::vector<BandInfo> own;
+        for (const QString& name : bands)
+            own.push_back({CellType::UInt8, {}, "", name.toStdString()});
+        doc::Document d;
+        d.sources = {source("dem.tif", 1)};
+        if (hasOther) d.sources.push_back(source("other.tif", 2));
+        const auto named = namedBands(d, 1, [&](const doc::SourceRef& one) {
+            return one.id == 1 ? own.size() : std::size_t{1};
+        });
+        const auto offered = readyFormulas(own, named);
+        QCOMPARE(QString::fromStdString(offered.front().formula), first);
+        for (const auto& ready : offered)
+            QVERIFY2(calculation(ready.formula, named).has_value(), ready.formula.c_str());
     }
 
     void turnsStripsThatReadHeightsIntoOperations() {

@@ -6,6 +6,7 @@
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
 #include "document/edits/layer_edits.h"
+#include "session/derive/ready_formulas.h"
 #include "session/new_layers.h"
 
 namespace ledge::app {
@@ -298,26 +299,12 @@ void DerivePanel::refreshNew() {
         if (isMore) names = names.mid(0, kMost);
         m_names->setText(tr("Names: %1").arg(names.join(", ")) + (isMore ? " …" : ""));
         const auto* facts = m_facts.facts(*source);
-        const auto named = [&](const char* word) -> QString {
-            for (std::size_t i = 0; facts && i < facts->bands.size(); ++i)
-                if (lowered(facts->bands[i].name).find(word) != std::string::npos)
-                    return QString("b%1").arg(i + 1);
-            return {};
-        };
-        const QString infrared = named("infrared").isEmpty() ? "b2" : named("infrared");
-        const QString red = "b1";
-        const QString other = names.size() > 1 ? names.last() : QString("b1");
         const QSignalBlocker quiet(m_ready);
         m_ready->clear();
         m_ready->addItem(tr("Ready formulas…"));
-        if (facts && facts->bands.size() > 1)
-            m_ready->addItem(tr("Normalised difference of two bands"),
-                             QString("normalised_difference(%1, %2)").arg(infrared, red));
-        m_ready->addItem(tr("Difference of two rasters"),
-                         QString("b1 - %1").arg(facts && facts->bands.size() > 1 ? "b2" : other));
-        m_ready->addItem(tr("Only what is above a value"), "if(b1 > 0, b1, 0/0)");
-        m_ready->addItem(tr("Gaps filled from another"), QString("first(b1, %1)").arg(other));
-        m_ready->addItem(tr("In other units"), "b1 * 0.3048");
+        if (facts)
+            for (const auto& ready : session::readyFormulas(facts->bands, known))
+                m_ready->addItem(tr(ready.title.c_str()), qtext(ready.formula));
     }
     if (isClip) {
         const QVariant before = m_by->currentData();

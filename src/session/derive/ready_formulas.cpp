@@ -1,0 +1,48 @@
+#include "session/derive/ready_formulas.h"
+
+#include "core/base/numbers.h"
+
+namespace ledge::session {
+namespace {
+// Whether a name holds a word from its beginning: no "red" in "infrared".
+bool holdsWord(const std::string& name, const std::string& word) {
+    const std::string text = " " + lowered(name);
+    const auto at = text.find(word);
+    return at != std::string::npos && !(text[at - 1] >= 'a' && text[at - 1] <= 'z');
+}
+
+// The band whose name or role tells it, else the one at a place.
+std::string bandFor(const std::vector<BandInfo>& bands, const std::string& word, BandRole role,
+                    std::size_t otherwise) {
+    std::size_t found = otherwise;
+    for (std::size_t i = bands.size(); i-- > 0;)
+        if (bands[i].role == role && role != BandRole::Data) found = i;
+    for (std::size_t i = bands.size(); i-- > 0;)
+        if (holdsWord(bands[i].name, word)) found = i;
+    return "b" + std::to_string(found + 1);
+}
+}  // namespace
+
+std::vector<ReadyFormula> readyFormulas(const std::vector<BandInfo>& own,
+                                        const std::vector<doc::LineageInput>& named) {
+    std::vector<ReadyFormula> out;
+    // Those of the raster itself come first.
+    const std::string other = named.size() > own.size() ? named[own.size()].name : std::string();
+    if (own.size() > 1) {
+        const std::string red = bandFor(own, "red", BandRole::Red, 0);
+        std::string infrared = bandFor(own, "infrared", BandRole::Data, own.size() - 1);
+        if (infrared == red) infrared = red == "b1" ? "b2" : "b1";
+        out.push_back({"Normalised difference of two bands",
+                       "normalised_difference(" + infrared + ", " + red + ")"});
+        out.push_back({"Ratio of two bands", infrared + " / " + red});
+    }
+    if (!other.empty()) {
+        out.push_back({"Difference of two rasters", "b1 - " + other});
+        out.push_back({"Gaps filled from another raster", "first(b1, " + other + ")"});
+    }
+    out.push_back({"Only what is above a value", "if(b1 > 0, b1, 0/0)"});
+    out.push_back({"In another unit", "b1 * 0.3048"});
+    return out;
+}
+
+}  // namespace ledge::session
