@@ -11,6 +11,7 @@
 #include "app/widgets/form.h"
 #include "core/base/numbers.h"
 #include "session/new_layers.h"
+#include "session/terrain_layers.h"
 
 namespace ledge::app {
 

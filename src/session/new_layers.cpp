@@ -7,7 +7,6 @@
 #include "core/crs/transformation.h"
 #include "core/crs/wkt.h"
 #include "core/raster/counts.h"
-#include "core/terrain/slope.h"
 #include "document/edits/layer_edits.h"
 #include "io/files/atomic_file.h"
 #include "session/class_table.h"
@@ -79,11 +78,6 @@ std::string titled(std::string stem) {
     return stem;
 }
 
-double outward(double value, double span, bool up) {
-    const double step = roundDownTo125(std::max(1e-9, span / 20));
-    return (up ? std::ceil(value / step) : std::floor(value / step)) * step;
-}
-
 using NthBand = std::function<Result<std::shared_ptr<const Pyramid>>(int)>;
 
 // Values of a reduced copy, for first limits.
@@ -135,27 +129,51 @@ doc::Layer rasterLayer(const std::string& name, const Pyramid& pyramid, const Nt
         return layer;
     }
     const auto [low, high] = roughRange(pyramid);
-    const double span = std::max(1e-6, high - low);
+    const auto limits = roundLimits(low, high);
     if (looksLikeHeights(pyramid.source().info())) {
         doc::HeightTint tint;
-        tint.style.ramp =
-            heightTint(tint.style.family, outward(low, span, false), outward(high, span, true));
+        tint.style.ramp = heightTint(tint.style.family, limits.first, limits.second);
         layer.content = tint;
     } else {
         doc::RasterLayer raster;
-        raster.style.ramp =
-            rampOf(raster.style.family, outward(low, span, false), outward(high, span, true));
+        raster.style.ramp = rampOf(raster.style.family, limits.first, limits.second);
         layer.content = raster;
     }
     return layer;
 }
 
-doc::Layer sourced(std::string name, doc::Id source, doc::LayerContent content) {
-    doc::Layer layer;
-    layer.name = std::move(name);
-    layer.source = source;
-    layer.content = std::move(content);
-    return layer;
+// Names, colours and columns of classes from the table beside the raster, when there is one.
+Result<void> nameClasses(doc::Layer& layer, const std::filesystem::path& raster) {
+    auto* content = layer.as<doc::RasterLayer>();
+    const auto sidecar = classSidecar(raster);
+    if (!content || content->style.classes.empty() || !std::filesystem::exists(sidecar)) return {};
+    const auto text = io::readText(sidecar, 16u << 20);
+    if (!text) return text.error();
+    auto named = withClassCsv(content->style, *text);
+    if (!named) {
+        Error error = named.error();
+        error.what = sidecar.filename().string();
+        return error;
+    }
+    content->style = *std::move(named);
+    return {};
+}
+
+// Floats that are no heights: what a formula gives, and derivatives.
+void styleDerived(doc::Layer& layer, const doc::Lineage& lineage, const Pyramid& pyramid) {
+    const bool isHeights = lineage.operation == "clip" || lineage.operation == "resample" ||
+                           lineage.operation == "reproject";
+    if (isHeights || !layer.as<doc::HeightTint>()) return;
+    doc::RasterLayer plain;
+    if (lineage.operation == "aspect") {
+        plain.style.ramp = aspectRamp();
+        plain.style.family.clear();
+        plain.style.showsCells = true;  // no mean of north-north-west and north-north-east
+    } else {
+        const auto [low, high] = roughRange(pyramid);
+        plain.style.ramp = rampOf(plain.style.family, low, high);
+    }
+    layer.content = plain;
 }
 }  // namespace
 
@@ -231,29 +249,15 @@ Result<doc::SourceRef> ledTo(const doc::SourceRef& source, const std::filesystem
     return out;
 }
 
-terrain::Light lightAcross(std::span<const Point> line, const terrain::Light& now) {
-    if (line.size() < 2) return now;
-    const Point along = line.back() - line.front();
-    if (along.x == 0 && along.y == 0) return now;
-    const double bearing = std::atan2(along.x, along.y) / crs::kRadiansPerDegree;
-    const auto turned = [](double degrees) { return std::fmod(degrees + 720, 360.0); };
-    const auto awayFromNorthWest = [](double degrees) {
-        const double away = std::abs(degrees - 315);
-        return std::min(away, 360 - away);
-    };
-    const double one = turned(std::round(bearing + 90)), other = turned(one + 180);
-    return {awayFromNorthWest(one) < awayFromNorthWest(other) ? one : other, now.altitude};
-}
-
-std::string lightName(const terrain::Light& light, const std::string& prefix) {
-    return (prefix.empty() ? "Light" : prefix) + " " + formatNumber(light.azimuth, {0, false}) +
-           "/" + formatNumber(light.altitude, {0, false});
-}
-
 bool looksLikeHeights(const RasterInfo& info) {
     if (info.bands.size() != 1) return false;
     const CellType type = info.bands.front().type;
     return isFloating(type) || type == CellType::Int16;
+}
+
+std::pair<double, double> roundLimits(double low, double high) {
+    const double step = roundDownTo125(std::max(1e-9, std::max(1e-6, high - low) / 20));
+    return {std::floor(low / step) * step, std::ceil(high / step) * step};
 }
 
 std::pair<double, double> roughRange(const Pyramid& pyramid) {
@@ -305,44 +309,6 @@ doc::VectorLayer defaultVectorLayer(const FeatureTable& table, const std::string
     if (isWater) out.labels.colour = {0x2B, 0x5C, 0x86};
     return out;
 }
-
-namespace {
-// Names, colours and columns of classes from the table beside the raster, when there is one.
-Result<void> nameClasses(doc::Layer& layer, const std::filesystem::path& raster) {
-    auto* content = layer.as<doc::RasterLayer>();
-    const auto sidecar = classSidecar(raster);
-    if (!content || content->style.classes.empty() || !std::filesystem::exists(sidecar)) return {};
-    const auto text = io::readText(sidecar, 16u << 20);
-    if (!text) return text.error();
-    auto named = withClassCsv(content->style, *text);
-    if (!named) {
-        Error error = named.error();
-        error.what = sidecar.filename().string();
-        return error;
-    }
-    content->style = *std::move(named);
-    return {};
-}
-}  // namespace
-
-namespace {
-// Floats that are no heights: what a formula gives, and derivatives.
-void styleDerived(doc::Layer& layer, const doc::Lineage& lineage, const Pyramid& pyramid) {
-    const bool isHeights = lineage.operation == "clip" || lineage.operation == "resample" ||
-                           lineage.operation == "reproject";
-    if (isHeights || !layer.as<doc::HeightTint>()) return;
-    doc::RasterLayer plain;
-    if (lineage.operation == "aspect") {
-        plain.style.ramp = aspectRamp();
-        plain.style.family.clear();
-        plain.style.showsCells = true;  // no mean of north-north-west and north-north-east
-    } else {
-        const auto [low, high] = roughRange(pyramid);
-        plain.style.ramp = rampOf(plain.style.family, low, high);
-    }
-    layer.content = plain;
-}
-}  // namespace
 
 void dressDerived(NewLayers& made, const doc::Lineage& lineage, const doc::Document& document,
                   const SourceCache& cache) {
@@ -438,72 +404,6 @@ withNewLayers(doc::Document document, std::vector<NewLayers> added, const Source
         }
     }
     return {std::move(document), std::move(ids)};
-}
-
-std::pair<doc::Document, doc::Id> withRelief(doc::Document document, doc::Id sourceId,
-                                             const SourceCache& cache) {
-    const doc::SourceRef* source = document.source(sourceId);
-    const auto pyramid = source ? cache.raster(*source) : Error{};
-    if (!source || !pyramid) return {std::move(document), 0};
-    const std::string name = "Relief of " + source->name;
-    const auto [low, high] = roughRange(**pyramid);
-    const double metres = carto::metresPerHeight(*source), span = (high - low) * metres;
-    doc::HeightTint tint;
-    tint.style.ramp = heightTint(tint.style.family, outward(low * metres, span, false),
-                                 outward(high * metres, span, true));
-    doc::Layer group;
-    group.name = name;
-    group.content = doc::Group{};
-    auto [next, groupId] = doc::addLayer(std::move(document), std::move(group));
-    const auto put = [&](doc::Layer layer) {
-        next = doc::addLayer(std::move(next), std::move(layer), {groupId, 0}).first;
-    };
-    put(sourced("Height tint", sourceId, tint));
-    doc::Layer shade = sourced(lightName({315, 45}), sourceId, doc::Hillshade{});
-    shade.blend = doc::Blend::Multiply;
-    shade.opacity = 0.65;
-    put(std::move(shade));
-    doc::Layer steep = sourced("Steepness tint", sourceId, doc::Steepness{});
-    steep.blend = doc::Blend::Multiply;
-    steep.opacity = 0.5;
-    put(std::move(steep));
-    return {std::move(next), groupId};
-}
-
-std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Id sourceId,
-                                               const SourceCache& cache, double scale) {
-    const doc::SourceRef* source = document.source(sourceId);
-    const auto pyramid = source ? cache.raster(*source) : Error{};
-    if (!source || !pyramid) return {std::move(document), 0};
-    const int level = (*pyramid)->levelOf(1024);
-    const RasterInfo& info = (*pyramid)->source().info();
-    const auto cells =
-        (*pyramid)->read(level, {0, 0, (*pyramid)->cols(level), (*pyramid)->rows(level)});
-    doc::Contours contours;
-    if (cells && cells->rows() > 2 && cells->cols() > 2) {
-        const double unit = info.crs ? info.crs->metresPerUnit() : 1;
-        const double size = info.toWorld.columnLength() * unit * std::ldexp(1.0, level);
-        Grid<float> rise(cells->rows() - 2, cells->cols() - 2);
-        const std::vector<CellSize> sizes(rise.rows(), {size, size});
-        if (terrain::slope(cells->view(), sizes, carto::metresPerHeight(*source),
-                           terrain::GradientMethod::Horn, terrain::SlopeUnit::Percent,
-                           rise.view())) {
-            std::vector<float> tangents;
-            for (std::size_t r = 0; r < rise.rows(); ++r)
-                for (std::size_t c = 0; c < rise.cols(); ++c)
-                    // The sea floor is not what the reader counts lines on.
-                    if ((*cells)(r + 1, c + 1) > 0) tangents.push_back(rise(r, c) / 100);
-            contours.style.levels.interval = terrain::suggestedInterval(std::move(tangents), scale);
-        }
-    }
-    const double leading =
-        contours.style.levels.interval /
-        std::pow(10, std::floor(std::log10(contours.style.levels.interval) + 1e-9));
-    contours.style.indexEvery = leading > 2.4 && leading < 2.6 ? 4 : 5;
-    doc::Layer layer = sourced("Contours " + formatNumber(contours.style.levels.interval) + " m",
-                               sourceId, contours);
-    layer.opacity = 0.55;
-    return doc::addLayer(std::move(document), std::move(layer));
 }
 
 }  // namespace ledge::session

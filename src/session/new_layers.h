@@ -34,25 +34,16 @@ doc::VectorLayer defaultVectorLayer(const FeatureTable& table, const std::string
 /// Whether a raster looks like heights: one band, and floats or 16-bit integers.
 bool looksLikeHeights(const RasterInfo& info);
 
+/// Round limits that hold a range, for a first ramp.
+std::pair<double, double> roundLimits(double low, double high);
 /// Low and high of a raster's data on a reduced copy, for first limits of ramps.
 std::pair<double, double> roughRange(const Pyramid& pyramid);
 
-/// Height tint, light and steepness of a DEM as a group, at tuned opacities; above everything.
-std::pair<doc::Document, doc::Id> withRelief(doc::Document document, doc::Id source,
-                                             const SourceCache& cache);
-/// Contours of a DEM at the interval that suits a scale.
-std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Id source,
-                                               const SourceCache& cache, double scale);
-/// Name of a hillshade after its light: "Light 315/45", or with a project's own word before.
-std::string lightName(const terrain::Light& light, const std::string& prefix = {});
 /// A source led to another file of the same kind, with the layers' styles in mind: a raster with as
 /// many bands, or features of the same geometry (in the layer of the same name, else the first).
 /// Errors: those of opening; InvalidArgument for another kind, told in words.
 Result<doc::SourceRef> ledTo(const doc::SourceRef& source, const std::filesystem::path& path,
                              const SourceCache& cache, const Progress& progress);
-/// The light square to a line drawn along a lineament (in the map's plane), from the side nearer to
-/// the north-west; the altitude stays.
-terrain::Light lightAcross(std::span<const Point> line, const terrain::Light& now);
 /// Classes of a band: of its palette, or of up to 40 whole numbers with colours of the series, each
 /// with its number of cells. None when it does not look like classes.
 std::vector<doc::RasterClass> classesOf(const RasterSource& raster, int band = 0,

@@ -6,6 +6,7 @@
 #include "session/new_layers.h"
 #include "session/profiles.h"
 #include "session/raster_numbers.h"
+#include "session/terrain_layers.h"
 
 using namespace ledge;
 using namespace ledge::session;

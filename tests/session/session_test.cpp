@@ -13,6 +13,7 @@
 #include "session/probe.h"
 #include "session/session.h"
 #include "session/terrain_files.h"
+#include "session/terrain_layers.h"
 #include "support/coarse_demo.h"
 
 using namespace ledge;

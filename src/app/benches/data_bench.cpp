@@ -72,8 +72,8 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
     fields->addWidget(makeLabel(tr("Fields"), "heading"));
     fields->addWidget(m_fields);
     part->addWidget(m_fieldsPart);
-    makeNumbersPart();
-    part->addWidget(m_numbersPart);
+    m_numbers = new NumbersPanel(workspace, facts);
+    part->addWidget(m_numbers);
     auto* fit = makeButton(tr("Show all of it"), tr("Move the map so that the whole layer shows"));
     connect(fit, &QPushButton::clicked, this,
             [this] { Q_EMIT this->workspace().fitAsked(this->workspace().selectedLayer()); });
@@ -125,97 +125,6 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
     connect(&facts, &session::FactBook::ready, this, [this] {
         if (isVisible()) refresh();
     });
-}
-
-void DataBench::makeNumbersPart() {
-    m_numbersPart = new QWidget;
-    auto* part = new QVBoxLayout(m_numbersPart);
-    part->setContentsMargins(0, 0, 0, 0);
-    part->setSpacing(6);
-    m_numbers = makeLabel("", "muted");
-    m_numbers->setObjectName("rasterNumbers");
-    m_numbers->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    m_histogram = new HistogramView;
-    m_count = makeButton(tr("Count every cell"), tr("Read all of it, for numbers that are exact"));
-    m_count->setObjectName("countCells");
-    part->addWidget(makeLabel(tr("Numbers"), "heading"));
-    part->addWidget(m_histogram);
-    part->addWidget(m_numbers);
-    part->addWidget(m_count);
-    connect(m_count, &QPushButton::clicked, this, &DataBench::countCells);
-}
-
-namespace {
-constexpr std::size_t kBins = 64;
-constexpr std::size_t kMostCounted = 64;
-}  // namespace
-
-int DataBench::shownBand() const {
-    const auto* layer = workspace().layer();
-    const auto* raster = layer ? layer->as<doc::RasterLayer>() : nullptr;
-    return !raster ? 0 : raster->style.image ? raster->style.image->bands[0] : raster->style.band;
-}
-
-void DataBench::refreshNumbers(const doc::SourceRef& source, const session::SourceFacts& facts) {
-    m_numbersPart->setVisible(!facts.bands.empty());
-    m_fieldsPart->setVisible(facts.bands.empty());
-    if (facts.bands.empty()) return;
-    const std::pair<doc::SourceRef, int> wanted{source, shownBand()};
-    for (const auto& [key, numbers] : m_counted)
-        if (key == wanted) return showNumbers(numbers);
-    m_numbers->setText(tr("Reading…"));
-    m_histogram->setHistogram({});
-    m_count->setVisible(false);
-    m_numbersWorker.start(
-        [this, wanted, sources = workspace().session().sources()](const std::stop_token& stop) {
-            const auto pyramid = sources->raster(wanted.first, wanted.second);
-            if (!pyramid || stop.stop_requested()) return;
-            const auto numbers = session::sampledNumbers(**pyramid, kBins, {stop, {}});
-            if (!numbers || stop.stop_requested()) return;
-            QMetaObject::invokeMethod(this, [this, wanted, numbers = *numbers] {
-                if (m_counted.size() >= kMostCounted) m_counted.erase(m_counted.begin());
-                m_counted.emplace_back(wanted, numbers);
-                const auto* now = workspace().source();
-                if (now && *now == wanted.first && shownBand() == wanted.second)
-                    showNumbers(numbers);
-            });
-        });
-}
-
-void DataBench::showNumbers(const session::RasterNumbers& numbers) {
-    const auto* source = workspace().source();
-    const auto* facts = source ? m_facts.facts(*source) : nullptr;
-    const auto band = static_cast<std::size_t>(shownBand());
-    const std::string unit =
-        facts && band < facts->bands.size() ? facts->bands[band].unit : std::string();
-    m_histogram->setHistogram(numbers.histogram);
-    m_numbers->setText(qtext(session::numbersText(numbers, unit)));
-    m_count->setVisible(numbers.isSampled);
-}
-
-void DataBench::countCells() {
-    const auto* source = workspace().source();
-    if (!source) return;
-    const std::pair<doc::SourceRef, int> wanted{*source, shownBand()};
-    auto counted = std::make_shared<session::RasterNumbers>();
-    workspace().session().jobs().start(
-        tr("Counting %1").arg(qtext(source->name)),
-        [counted, wanted,
-         sources = workspace().session().sources()](const Progress& progress) -> Result<void> {
-            const auto pyramid = sources->raster(wanted.first);
-            if (!pyramid) return pyramid.error();
-            auto numbers =
-                session::exactNumbers((*pyramid)->source(), wanted.second, kBins, progress);
-            if (!numbers) return numbers.error();
-            *counted = *std::move(numbers);
-            return {};
-        },
-        [this, counted, wanted](const Result<void>& done) {
-            if (!done) return;
-            std::erase_if(m_counted, [&](const auto& one) { return one.first == wanted; });
-            m_counted.emplace_back(wanted, *counted);
-            if (isVisible()) refresh();
-        });
 }
 
 void DataBench::declare(const QString& text) {
@@ -551,7 +460,8 @@ void DataBench::showFacts(const doc::SourceRef& source, const session::SourceFac
                        : crs ? tr("Stated by the file. Declare another only if it is wrong.")
                              : tr("Coordinates stay as they are; only their meaning is declared."));
     m_reproject->setEnabled(crs && !source.isLive());
-    refreshNumbers(source, facts);
+    m_numbers->refresh();
+    m_fieldsPart->setVisible(facts.bands.empty());
     QStringList fields;
     for (const Field& field : facts.fields)
         fields << QString("%1 (%2)").arg(qtext(field.name), qtext(fieldTypeName(field.type)));

@@ -1,11 +1,10 @@
 #pragma once
 #include "app/benches/bench_page.h"
 #include "app/benches/derive_panel.h"
+#include "app/benches/numbers_panel.h"
 #include "app/canvas/latest_worker.h"
 #include "app/crs/crs_picker.h"
-#include "app/widgets/histogram_view.h"
 #include "session/fact_book.h"
-#include "session/raster_numbers.h"
 
 namespace ledge::app {
 
@@ -39,12 +38,6 @@ private:
     /// Reads what is in a file that is not in the project and says it in its row.
     void describe(const QString& path);
     void leadElsewhere();
-    void makeNumbersPart();
-    /// Sampled numbers at once; those of every cell when they were counted.
-    void refreshNumbers(const doc::SourceRef& source, const session::SourceFacts& facts);
-    void showNumbers(const session::RasterNumbers& numbers);
-    void countCells();
-    int shownBand() const;
 
     session::FactBook& m_facts;
     QLabel* m_factsLabel;
@@ -64,19 +57,13 @@ private:
     QLineEdit* m_credit;
     QLabel* m_fields;
     QWidget* m_fieldsPart;
-    QWidget* m_numbersPart;
-    QLabel* m_numbers;
-    HistogramView* m_histogram;
-    QPushButton* m_count;
-    /// Of sources as they stand, by band.
-    std::vector<std::pair<std::pair<doc::SourceRef, int>, session::RasterNumbers>> m_counted;
+    NumbersPanel* m_numbers;
     DerivePanel* m_derive;
     QVBoxLayout* m_folder;
     std::map<QString, QString> m_described;  ///< files of the folder by path
     std::vector<session::CrsGuess> m_guesses;
     QString m_misplaced;       ///< where it lies as long as its CRS is unknown
     doc::SourceRef m_guessed;  ///< the source the guesses are for
-    LatestWorker m_numbersWorker;
     LatestWorker m_guesser;
 };
 

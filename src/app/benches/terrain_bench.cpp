@@ -10,6 +10,7 @@
 #include "session/derive/operations.h"
 #include "session/new_layers.h"
 #include "session/terrain_files.h"
+#include "session/terrain_layers.h"
 
 namespace ledge::app {
 

@@ -1,0 +1,108 @@
+#include "session/terrain_layers.h"
+
+#include <cmath>
+
+#include "core/base/numbers.h"
+#include "core/crs/transformation.h"
+#include "core/raster/ground_sizes.h"
+#include "core/terrain/slope.h"
+#include "document/edits/layer_edits.h"
+#include "session/new_layers.h"
+
+namespace ledge::session {
+namespace {
+doc::Layer sourced(std::string name, doc::Id source, doc::LayerContent content) {
+    doc::Layer layer;
+    layer.name = std::move(name);
+    layer.source = source;
+    layer.content = std::move(content);
+    return layer;
+}
+}  // namespace
+
+terrain::Light lightAcross(std::span<const Point> line, const terrain::Light& now) {
+    if (line.size() < 2) return now;
+    const Point along = line.back() - line.front();
+    if (along.x == 0 && along.y == 0) return now;
+    const double bearing = std::atan2(along.x, along.y) / crs::kRadiansPerDegree;
+    const auto turned = [](double degrees) { return std::fmod(degrees + 720, 360.0); };
+    const auto awayFromNorthWest = [](double degrees) {
+        const double away = std::abs(degrees - 315);
+        return std::min(away, 360 - away);
+    };
+    const double one = turned(std::round(bearing + 90)), other = turned(one + 180);
+    return {awayFromNorthWest(one) < awayFromNorthWest(other) ? one : other, now.altitude};
+}
+
+std::string lightName(const terrain::Light& light, const std::string& prefix) {
+    return (prefix.empty() ? "Light" : prefix) + " " + formatNumber(light.azimuth, {0, false}) +
+           "/" + formatNumber(light.altitude, {0, false});
+}
+
+std::pair<doc::Document, doc::Id> withRelief(doc::Document document, doc::Id sourceId,
+                                             const SourceCache& cache) {
+    const doc::SourceRef* source = document.source(sourceId);
+    const auto pyramid = source ? cache.raster(*source) : Error{};
+    if (!source || !pyramid) return {std::move(document), 0};
+    const std::string name = "Relief of " + source->name;
+    const auto [low, high] = roughRange(**pyramid);
+    const double metres = carto::metresPerHeight(*source);
+    doc::HeightTint tint;
+    const auto limits = roundLimits(low * metres, high * metres);
+    tint.style.ramp = heightTint(tint.style.family, limits.first, limits.second);
+    doc::Layer group;
+    group.name = name;
+    group.content = doc::Group{};
+    auto [next, groupId] = doc::addLayer(std::move(document), std::move(group));
+    const auto put = [&](doc::Layer layer) {
+        next = doc::addLayer(std::move(next), std::move(layer), {groupId, 0}).first;
+    };
+    put(sourced("Height tint", sourceId, tint));
+    doc::Layer shade = sourced(lightName({315, 45}), sourceId, doc::Hillshade{});
+    shade.blend = doc::Blend::Multiply;
+    shade.opacity = 0.65;
+    put(std::move(shade));
+    doc::Layer steep = sourced("Steepness tint", sourceId, doc::Steepness{});
+    steep.blend = doc::Blend::Multiply;
+    steep.opacity = 0.5;
+    put(std::move(steep));
+    return {std::move(next), groupId};
+}
+
+std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Id sourceId,
+                                               const SourceCache& cache, double scale) {
+    const doc::SourceRef* source = document.source(sourceId);
+    const auto pyramid = source ? cache.raster(*source) : Error{};
+    if (!source || !pyramid) return {std::move(document), 0};
+    const int level = (*pyramid)->levelOf(1024);
+    const RasterInfo& info = (*pyramid)->source().info();
+    const auto cells =
+        (*pyramid)->read(level, {0, 0, (*pyramid)->cols(level), (*pyramid)->rows(level)});
+    doc::Contours contours;
+    if (cells && cells->rows() > 2 && cells->cols() > 2) {
+        const double unit = info.crs ? info.crs->metresPerUnit() : 1;
+        const double size = info.toWorld.columnLength() * unit * std::ldexp(1.0, level);
+        Grid<float> rise(cells->rows() - 2, cells->cols() - 2);
+        const std::vector<CellSize> sizes(rise.rows(), {size, size});
+        if (terrain::slope(cells->view(), sizes, carto::metresPerHeight(*source),
+                           terrain::GradientMethod::Horn, terrain::SlopeUnit::Percent,
+                           rise.view())) {
+            std::vector<float> tangents;
+            for (std::size_t r = 0; r < rise.rows(); ++r)
+                for (std::size_t c = 0; c < rise.cols(); ++c)
+                    // The sea floor is not what the reader counts lines on.
+                    if ((*cells)(r + 1, c + 1) > 0) tangents.push_back(rise(r, c) / 100);
+            contours.style.levels.interval = terrain::suggestedInterval(std::move(tangents), scale);
+        }
+    }
+    const double leading =
+        contours.style.levels.interval /
+        std::pow(10, std::floor(std::log10(contours.style.levels.interval) + 1e-9));
+    contours.style.indexEvery = leading > 2.4 && leading < 2.6 ? 4 : 5;
+    doc::Layer layer = sourced("Contours " + formatNumber(contours.style.levels.interval) + " m",
+                               sourceId, contours);
+    layer.opacity = 0.55;
+    return doc::addLayer(std::move(document), std::move(layer));
+}
+
+}  // namespace ledge::session
