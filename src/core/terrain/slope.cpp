@@ -1,6 +1,7 @@
 #include "core/terrain/slope.h"
 
 #include <cmath>
+#include <cstdint>
 
 #include "core/terrain/detail/row_kernels.h"
 
@@ -15,9 +16,22 @@ LEDGE_ROW_KERNEL void slopeRow(GradientRows rows, bool isPercent, float* out, st
         }
         return;
     }
-    for (std::size_t c = 0; c < count; ++c) {
-        const Gradient g = rows.at(c);
-        out[c] = kDegrees * arcTangent(std::sqrt(g.east * g.east + g.north * g.north));
+    // In pieces that stay in the nearest cache: where no ground is steeper than 45 degrees, as is
+    // usual, a division a cell is saved. Both ways give the same bits.
+    constexpr std::size_t kPiece = 512;
+    for (std::size_t begin = 0; begin < count; begin += kPiece) {
+        const std::size_t end = begin + kPiece < count ? begin + kPiece : count;
+        std::int32_t isSteep = 0;
+        for (std::size_t c = begin; c < end; ++c) {
+            const Gradient g = rows.at(c);
+            const float tangent = std::sqrt(g.east * g.east + g.north * g.north);
+            out[c] = tangent;
+            isSteep |= tangent > 1.0F ? 1 : 0;
+        }
+        if (isSteep == 0)
+            for (std::size_t c = begin; c < end; ++c) out[c] = kDegrees * arcTangentOfUnit(out[c]);
+        else
+            for (std::size_t c = begin; c < end; ++c) out[c] = kDegrees * arcTangent(out[c]);
     }
 }
 
