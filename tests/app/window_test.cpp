@@ -130,6 +130,10 @@ private slots:
         QApplication::setActiveWindow(m_window.get());  // no window manager does it here
     }
     void cleanupTestCase() {
+        // Nothing of the window stands on its own.
+        for (const QWidget* widget : QApplication::topLevelWidgets())
+            QVERIFY2(widget == m_window.get() || !widget->isVisible(),
+                     qPrintable(widget->objectName()));
         m_session->clear();
         m_window.reset();
         m_session.reset();
@@ -419,6 +423,14 @@ private slots:
         QCOMPARE(source->lineage->operation, std::string("aspect"));
         const auto look = m_window->workspace().layer()->content;
         QVERIFY(std::get<doc::RasterLayer>(look).style.showsCells);
+        m_window->workspace().setBench(Bench::Style);
+        auto* cells = find<QCheckBox>("showsCells");
+        QVERIFY(cells && cells->isVisible() && cells->isChecked());
+        const QImage plain = mapPicture();
+        cells->click();
+        QVERIFY(mapPicture() != plain);
+        m_session->undo();
+        QVERIFY(cells->isChecked());
         // Written, it keeps its look.
         const QString path = m_dir.path() + "/aspect.tif";
         m_window->findChild<DerivePanel*>()->write(*source->lineage, path);

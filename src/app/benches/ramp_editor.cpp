@@ -28,6 +28,7 @@ RampEditor::RampEditor(QWidget* parent)
     : QWidget(parent), m_strip(new Strip), m_families(makeChoice(tr("Colours"), {})),
       m_low(makeNumber(tr("Lower limit"), -1e12, 1e12, 2)),
       m_high(makeNumber(tr("Upper limit"), -1e12, 1e12, 2)) {
+    m_families->setPlaceholderText(tr("own colours"));
     m_low->setObjectName("rampLow");
     m_high->setObjectName("rampHigh");
     auto* flip = makeButton(tr("Flip"), tr("The same colours the other way round"));

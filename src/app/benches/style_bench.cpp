@@ -52,6 +52,7 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
     m_classTable = new ClassEditor;
     add(m_classTable);
     m_cells = new QCheckBox(tr("Cells as they are"));
+    add(m_cells);
     m_cells->setObjectName("showsCells");
     m_cells->setToolTip(tr("Do not mix neighbouring cells: for directions, codes and counts"));
     connect(m_cells, &QCheckBox::toggled, this, [this](bool isOn) {
