@@ -4,6 +4,7 @@
 
 #include <cmath>
 
+#include "core/raster/typed_raster.h"
 #include "io/registry.h"
 #include "session/terrain_files.h"
 
@@ -12,7 +13,7 @@ namespace fs = std::filesystem;
 
 namespace {
 // Hills computed when they are read.
-class Hills final : public RasterSource {
+class Hills final : public TypedRaster<Hills> {
 public:
     Hills() {
         m_info.width = m_info.height = 10000;
@@ -21,16 +22,11 @@ public:
         m_info.crs = *crs::crsFromCode(32629);
     }
     const RasterInfo& info() const override { return m_info; }
-    Result<void> read(int, CellWindow w, BlockView<double> out) const override {
-        return fill(w, out);
-    }
-    Result<void> read(int, CellWindow w, BlockView<float> out) const override {
-        return fill(w, out);
-    }
 
 private:
+    friend class TypedRaster<Hills>;
     template <typename T>
-    Result<void> fill(CellWindow w, BlockView<T> out) const {
+    Result<void> readAs(int, CellWindow w, BlockView<T> out) const {
         for (std::size_t r = 0; r < out.rows(); ++r)
             for (std::size_t c = 0; c < out.cols(); ++c)
                 out(r, c) =

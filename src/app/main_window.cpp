@@ -438,9 +438,7 @@ void MainWindow::buildOverviews(doc::Id id) {
         },
         [this, path = source->path](const Result<void>& done) {
             // Stopped or failed: tried again when the project is opened next.
-            if (!done) return;
-            m_overviewsFor.erase(path);
-            m_map->update();
+            if (done) m_overviewsFor.erase(path);
         });
 }
 

@@ -310,15 +310,25 @@ doc::VectorLayer defaultVectorLayer(const FeatureTable& table, const std::string
     return out;
 }
 
+namespace {
+// The same made from the same, whatever the state of the files was.
+bool showsTheSame(const doc::Lineage& a, const doc::Lineage& b) {
+    return a.operation == b.operation && a.parameters == b.parameters &&
+           std::equal(a.inputs.begin(), a.inputs.end(), b.inputs.begin(), b.inputs.end(),
+                      [](const doc::LineageInput& x, const doc::LineageInput& y) {
+                          return x.name == y.name && x.path == y.path && x.layer == y.layer &&
+                                 x.band == y.band;
+                      });
+}
+}  // namespace
+
 void dressDerived(NewLayers& made, const doc::Lineage& lineage, const doc::Document& document,
                   const SourceCache& cache) {
     made.source.lineage = lineage;
     if (made.layers.size() != 1) return;
     doc::Layer& layer = made.layers.front();
     for (const doc::SourceRef& source : document.sources) {
-        if (!source.isLive() || source.lineage->operation != lineage.operation ||
-            source.lineage->parameters != lineage.parameters)
-            continue;
+        if (!source.isLive() || !showsTheSame(*source.lineage, lineage)) continue;
         for (const doc::LayerPtr& shown : doc::allLayers(document.layers))
             if (shown->source == source.id && shown->as<doc::RasterLayer>() &&
                 !layer.as<doc::VectorLayer>())

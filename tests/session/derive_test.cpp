@@ -401,6 +401,37 @@ private slots:
             QVERIFY2(std::abs(double(v) - wanted) < 0.03, qPrintable(QString::number(v)));
     }
 
+    // A file takes the look of the live strip it was written from, not of one like it.
+    void takesTheLookOfItsOwnLiveStrip() {
+        SourceCache cache;
+        doc::Document d;
+        for (const char* file : {"old dem.tif", "dem.tif"}) {
+            doc::SourceRef live;
+            live.lineage = lineage("calculate", {{"expression", "b1 * 2"}});
+            live.lineage->inputs = {inputFrom(source(file), "b1")};
+            live.id = d.nextId++;
+            doc::RasterLayer look;
+            look.style.ramp.stops = {{double(live.id), {1, 2, 3}}, {100, {4, 5, 6}}};
+            auto layer = std::make_shared<doc::Layer>();
+            layer->id = d.nextId++;
+            layer->source = live.id;
+            layer->content = look;
+            d.layers.push_back(layer);
+            d.sources.push_back(live);
+        }
+        const auto made = *d.sources[1].lineage;
+        QVERIFY(writeDerived(made, cache, at("twice.tif"), {}));
+        auto added = newLayersFor(at("twice.tif"), cache, 0, {});
+        QVERIFY(added.has_value());
+        dressDerived(added->front(), made, d, cache);
+        QCOMPARE(added->front().source.lineage, std::optional(made));
+        QVERIFY(added->front().layers.front().content == d.layers[1]->content);
+        // None like it: a look that fits, which is not one for heights.
+        auto again = newLayersFor(at("twice.tif"), cache, 0, {});
+        dressDerived(again->front(), made, {}, cache);
+        QVERIFY(again->front().layers.front().as<doc::RasterLayer>());
+    }
+
     void offersFormulasThatCanBeUsed_data() {
         QTest::addColumn<QStringList>("bands");
         QTest::addColumn<bool>("hasOther");

@@ -6,6 +6,7 @@
 #include <fstream>
 
 #include "core/raster/pyramid.h"
+#include "core/raster/typed_raster.h"
 #include "session/derive/lineage.h"
 
 using namespace ledge;
@@ -14,7 +15,7 @@ namespace fs = std::filesystem;
 
 namespace {
 // Larger than memory would like, computed instead of stored.
-class Waves final : public RasterSource {
+class Waves final : public TypedRaster<Waves> {
 public:
     Waves() {
         m_info.width = 9000, m_info.height = 8000;
@@ -22,16 +23,11 @@ public:
         m_info.toWorld = {1, 0, 0, 0, -1, 0};
     }
     const RasterInfo& info() const override { return m_info; }
-    Result<void> read(int, CellWindow w, BlockView<double> out) const override {
-        return fill(w, out);
-    }
-    Result<void> read(int, CellWindow w, BlockView<float> out) const override {
-        return fill(w, out);
-    }
 
 private:
+    friend class TypedRaster<Waves>;
     template <typename T>
-    static Result<void> fill(CellWindow w, BlockView<T> out) {
+    static Result<void> readAs(int, CellWindow w, BlockView<T> out) {
         for (std::size_t r = 0; r < out.rows(); ++r)
             for (std::size_t c = 0; c < out.cols(); ++c)
                 out(r, c) = T((w.row + std::int64_t(r)) / 16 + (w.col + std::int64_t(c)) / 32);
