@@ -288,8 +288,18 @@ void ClassEditor::chooseColour(int row) {
 
 void ClassEditor::show(const doc::RasterStyle& style, double cellSquareMetres) {
     if (style == m_style && cellSquareMetres == m_cellSquareMetres) return;
+    // Picks belong to these classes, not to those of another raster.
+    const bool areOthers = !std::equal(style.classes.begin(), style.classes.end(),
+                                       m_style.classes.begin(), m_style.classes.end(),
+                                       [](const doc::RasterClass& a, const doc::RasterClass& b) {
+                                           return a.value == b.value && a.count == b.count;
+                                       });
     m_style = style;
     m_cellSquareMetres = cellSquareMetres;
+    if (areOthers) {
+        const QSignalBlocker quiet(m_table);
+        m_table->clearSelection();
+    }
     fill();
 }
 
