@@ -10,9 +10,12 @@
 #include <QToolButton>
 
 #include "app/theme.h"
+#include "carto/map_frame.h"
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
+#include "document/edits/project_edits.h"
 #include "document/edits/sheet_edits.h"
+#include "document/map_crs.h"
 
 namespace ledge::app {
 namespace {
@@ -168,6 +171,15 @@ const doc::SheetItem* chipPanel(const Workspace& workspace) {
     const doc::Sheet* sheet = workspace.sheet();
     return sheet ? sheet->panel(workspace.selectedItem()) : nullptr;
 }
+
+// About as much as is seen of the map, to tell how far its scale varies.
+carto::MapFrame shownFrame(const doc::MapView& view, const crs::CrsPtr& crs) {
+    carto::MapFrame frame;
+    frame.crs = crs;
+    frame.view = view;
+    frame.widthPx = 720, frame.heightPx = 560;
+    return frame;
+}
 }  // namespace
 
 void HeaderBar::refresh() {
@@ -180,16 +192,17 @@ void HeaderBar::refresh() {
     std::string crsName = m_workspace.document().mapCrs;
     if (const auto* item = chipPanel(m_workspace)) {
         const auto& panel = *item->as<doc::MapPanel>();
-        view = {panel.centre, panel.scale, panel.rotation};
+        view = doc::viewOf(panel);
         crsName = panel.crs;
     }
-    const auto crs = crs::parseCrs(crsName).value_or(nullptr);
+    const auto crs = doc::crsIn(m_workspace.document(), crsName);
     m_crs->setText(crs ? text(crs->shortName()) : tr("local coordinates"));
-    m_scale->setText(
-        text(formatScale(view.scale < 1000 ? view.scale : std::round(view.scale / 10) * 10)));
+    const double scale = shownScale(doc::groundScale(view, crs));
+    m_scale->setText(text(shownFrame(view, crs).scaleText()));
+    m_scale->setToolTip(tr("Scale on the ground in the middle of the map"));
     m_rotation->setText(text(formatNumber(view.rotation, {1, false})).remove(".0") + "°");
     m_crs->setToolTip(crs ? text(session::crsInWords(*crs)) : tr("Plain local coordinates"));
-    m_scale->setEditor(text(formatNumber(std::round(view.scale), {0, false})),
+    m_scale->setEditor(text(formatNumber(scale, {-1, false})),
                        {"1:10000", "1:25000", "1:50000", "1:100000", "1:250000", "1:1000000"});
     m_rotation->setEditor(text(formatNumber(view.rotation, {-1, false})).replace("\u2212", "-"),
                           {});
@@ -247,7 +260,8 @@ void HeaderBar::jumpTo(const session::JumpTarget& target) {
     case Kind::Coordinate:
     case Kind::Place:
         view.centre = target.at;
-        view.scale = std::min(view.scale, 25000.0);
+        if (const auto crs = m_workspace.session().mapCrs(); doc::groundScale(view, crs) > 25000)
+            view = doc::atGroundScale(view, crs, 25000);
         m_workspace.showMap();
         m_workspace.setView(view);
         m_workspace.say(tr("%1 is in the middle of the map").arg(text(target.text)));
@@ -262,17 +276,6 @@ void HeaderBar::jumpTo(const session::JumpTarget& target) {
     }
 }
 
-doc::Document withMapCrs(const doc::Document& document, const std::string& crs) {
-    doc::Document next = document;
-    const auto from = crs::parseCrs(document.mapCrs).value_or(nullptr);
-    const auto to = crs::parseCrs(crs).value_or(nullptr);
-    next.mapCrs = crs;
-    // Saved views keep the place they look at. Panels own their CRS and stay.
-    for (doc::SavedView& saved : next.views) saved.view = viewInCrs(saved.view, from, to);
-    next.lastView = viewInCrs(next.lastView, from, to);
-    return next;
-}
-
 void HeaderBar::pickCrs() {
     CrsPicker::Request request;
     doc::MapView view = m_workspace.view();
@@ -280,8 +283,8 @@ void HeaderBar::pickCrs() {
     request.title = tr("CRS of the map");
     if (const auto* item = chipPanel(m_workspace)) {
         const auto& panel = *item->as<doc::MapPanel>();
-        view = {panel.centre, panel.scale, panel.rotation};
-        request.current = crs::parseCrs(panel.crs).value_or(nullptr);
+        view = doc::viewOf(panel);
+        request.current = doc::crsIn(m_workspace.document(), panel.crs);
         request.title = tr("CRS of %1").arg(text(item->name));
     }
     request.place = crs::toLonLat(request.current, view.centre);
@@ -305,12 +308,12 @@ void HeaderBar::enterCrs(const QString& typed) {
             doc::withItem(
                 m_workspace.document(), m_workspace.sheetId(), id, [&](doc::SheetItem& i) {
                     auto& panel = *i.as<doc::MapPanel>();
-                    panel.centre =
-                        viewInCrs({panel.centre, panel.scale, panel.rotation}, from, *crs).centre;
+                    const auto view = doc::viewInCrs(doc::viewOf(panel), from, *crs);
+                    panel.centre = view.centre, panel.scale = view.scale;
                     panel.crs = name;
                 }));
     }
-    m_workspace.edit(tr("CRS of map"), withMapCrs(m_workspace.document(), name));
+    m_workspace.edit(tr("CRS of map"), doc::withMapCrs(m_workspace.document(), name));
 }
 
 void HeaderBar::enterScale(const QString& typed) {
@@ -321,11 +324,14 @@ void HeaderBar::enterScale(const QString& typed) {
         return m_workspace.edit(
             tr("Scale of panel"),
             doc::withItem(m_workspace.document(), m_workspace.sheetId(), id,
-                          [&](doc::SheetItem& i) { i.as<doc::MapPanel>()->scale = *scale; }));
+                          [&](doc::SheetItem& i) {
+                              auto& panel = *i.as<doc::MapPanel>();
+                              doc::setGroundScale(
+                                  panel, doc::crsIn(m_workspace.document(), panel.crs), *scale);
+                          }));
     }
-    doc::MapView view = m_workspace.view();
-    view.scale = *scale;
-    m_workspace.setView(view);
+    m_workspace.setView(
+        doc::atGroundScale(m_workspace.view(), m_workspace.session().mapCrs(), *scale));
 }
 
 void HeaderBar::enterRotation(const QString& typed) {

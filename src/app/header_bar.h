@@ -69,7 +69,4 @@ private:
     LatestWorker m_searcher;
 };
 
-/// The document with its map in another CRS, its saved views looking at the same places.
-doc::Document withMapCrs(const doc::Document& document, const std::string& crs);
-
 }  // namespace ledge::app

@@ -10,6 +10,7 @@
 #include "app/theme.h"
 #include "app/widgets/form.h"
 #include "carto/sheet_painter.h"
+#include "document/map_crs.h"
 #include "document/edits/sheet_edits.h"
 #include "session/profiles.h"
 
@@ -347,7 +348,7 @@ void LedgeBar::drawThumbnails() {
         for (const auto& view : snapshot->views) {
             const doc::Document lit = doc::withLampsOf(*snapshot, view.id);
             carto::MapFrame frame;
-            frame.crs = crs::parseCrs(lit.mapCrs).value_or(nullptr);
+            frame.crs = doc::mapCrs(lit);
             frame.view = view.view;
             frame.widthPx = qRound(kPictureWidth * ratio),
             frame.heightPx = qRound(kPictureHeight * ratio);

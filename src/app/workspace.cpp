@@ -1,5 +1,7 @@
 #include "app/workspace.h"
 
+#include "document/map_crs.h"
+
 #include "core/crs/transformation.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
@@ -140,23 +142,17 @@ void Workspace::editItem(const QString& label, const std::function<void(doc::She
          mergeKey.isEmpty() ? mergeKey : mergeKey + QString::number(m_item));
 }
 
-doc::MapView viewInCrs(const doc::MapView& view, const crs::CrsPtr& from, const crs::CrsPtr& to) {
-    const auto way = crs::Transformation::between(from, to);
-    doc::MapView out = view;
-    if (!way) return out;
-    const Point centre = way->forward(view.centre);
-    if (centre.isFinite()) out.centre = centre;
-    return out;
-}
-
 // However the map came to another CRS, undo included, it goes on looking at the same place.
 void Workspace::followCrs() {
     const crs::CrsPtr now = m_session.mapCrs();
-    if (crs::isSame(now, m_viewCrs)) return;
+    if (crs::isSame(now, m_viewCrs)) {
+        m_viewCrs = now;  // choices of datum operations may be others
+        return;
+    }
     const crs::CrsPtr before = std::exchange(m_viewCrs, now);
-    for (doc::MapView& view : m_back) view = viewInCrs(view, before, now);
-    for (doc::MapView& view : m_forward) view = viewInCrs(view, before, now);
-    setView(viewInCrs(m_view, before, now), false);
+    for (doc::MapView& view : m_back) view = doc::viewInCrs(view, before, now);
+    for (doc::MapView& view : m_forward) view = doc::viewInCrs(view, before, now);
+    setView(doc::viewInCrs(m_view, before, now), false);
 }
 
 void Workspace::dropVanished() {

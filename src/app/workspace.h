@@ -109,7 +109,4 @@ private:
     std::vector<doc::MapView> m_back, m_forward;
 };
 
-/// The map in another CRS, looking at the same place.
-doc::MapView viewInCrs(const doc::MapView& view, const crs::CrsPtr& from, const crs::CrsPtr& to);
-
 }  // namespace ledge::app

@@ -174,26 +174,48 @@ Result<ContourDrawing> traceContours(const ContourField& field, const MapFrame& 
 }
 
 namespace {
-// Every so many lines, from one on.
+struct Rows {
+    double top, bottom;
+};
+
+// Draws the runs of a line that come near some rows. Each run goes on to a point beyond them, so
+// that ends and joins are where the whole line has them.
+void paintRuns(QPainter& painter, const std::vector<Point>& line, Rows rows, QPolygonF& run) {
+    const auto isNear = [&](Point a, Point b) {
+        return std::max(a.y, b.y) >= rows.top && std::min(a.y, b.y) <= rows.bottom;
+    };
+    run.clear();
+    for (std::size_t i = 1; i < line.size(); ++i) {
+        const bool isWanted = isNear(line[i - 1], line[i]) ||
+                              (i >= 2 && isNear(line[i - 2], line[i - 1])) ||
+                              (i + 1 < line.size() && isNear(line[i], line[i + 1]));
+        if (isWanted) {
+            if (run.isEmpty()) run << qt(line[i - 1]);
+            run << qt(line[i]);
+        } else if (!run.isEmpty()) {
+            painter.drawPolyline(run);
+            run.clear();
+        }
+    }
+    if (!run.isEmpty()) painter.drawPolyline(run);
+}
+
 void paintLines(QPainter& painter, const MapFrame& frame, const ContourDrawing& drawing,
-                const doc::ContourStyle& style, std::size_t part, std::size_t parts) {
+                const doc::ContourStyle& style, Rows rows) {
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setBrush(Qt::NoBrush);
     QPolygonF points;
     for (const bool isIndex : {false, true}) {
         for (const bool isWater : {true, false}) {
-            QPen pen(qt(isWater ? style.water : style.land),
-                     frame.mm(isIndex ? style.indexMm : style.lineMm));
+            const double width = frame.mm(isIndex ? style.indexMm : style.lineMm);
+            QPen pen(qt(isWater ? style.water : style.land), width);
             pen.setJoinStyle(Qt::RoundJoin);
             painter.setPen(pen);
+            const Rows reached{rows.top - width - 2, rows.bottom + width + 2};
             // One by one: strokes of one large path would be sorted against each other.
-            for (std::size_t i = part; i < drawing.lines.size(); i += parts) {
-                const auto& line = drawing.lines[i];
-                if (line.isIndex != isIndex || (line.level < 0) != isWater) continue;
-                points.clear();
-                for (const Point p : line.points) points << qt(p);
-                painter.drawPolyline(points);
-            }
+            for (const auto& line : drawing.lines)
+                if (line.isIndex == isIndex && (line.level < 0) == isWater)
+                    paintRuns(painter, line.points, reached, points);
         }
     }
 }
@@ -209,21 +231,30 @@ void paintLabels(QPainter& painter, const MapFrame& frame, const ContourDrawing&
 
 void paintContours(QPainter& painter, const MapFrame& frame, const ContourDrawing& drawing,
                    const doc::ContourStyle& style) {
-    paintLines(painter, frame, drawing, style, 0, 1);
+    constexpr double kAll = 1e9;
+    paintLines(painter, frame, drawing, style, {-kAll, kAll});
     paintLabels(painter, frame, drawing, style);
 }
 
 void paintContours(QImage& picture, const MapFrame& frame, const ContourDrawing& drawing,
                    const doc::ContourStyle& style) {
-    const std::size_t parts = threadCount();
-    std::vector<QImage> pictures(parts, picture);
-    parallelRanges(parts, 1, [&](std::size_t part, std::size_t) {
-        pictures[part].detach();
-        QPainter painter(&pictures[part]);
-        paintLines(painter, frame, drawing, style, part, parts);
+    // Bands of fixed height, each drawn in place: the same pixels for any number of threads, and no
+    // further picture.
+    constexpr int kBandRows = 256;
+    const auto bands = static_cast<std::size_t>((picture.height() + kBandRows - 1) / kBandRows);
+    uchar* const bits = picture.bits();
+    const qsizetype stride = picture.bytesPerLine();
+    parallelRanges(bands, 1, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t band = begin; band < end; ++band) {
+            const int top = static_cast<int>(band) * kBandRows;
+            const int rows = std::min(kBandRows, picture.height() - top);
+            QImage part(bits + top * stride, picture.width(), rows, stride, picture.format());
+            QPainter painter(&part);
+            painter.translate(0, -top);
+            paintLines(painter, frame, drawing, style, {double(top), double(top + rows)});
+        }
     });
     QPainter painter(&picture);
-    for (const QImage& one : pictures) painter.drawImage(0, 0, one);
     paintLabels(painter, frame, drawing, style);
 }
 

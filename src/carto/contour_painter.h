@@ -40,7 +40,7 @@ Result<ContourDrawing> traceContours(const ContourField& field, const MapFrame& 
 void paintContours(QPainter& painter, const MapFrame& frame, const ContourDrawing& drawing,
                    const doc::ContourStyle& style);
 
-/// The same onto a transparent picture, on all cores.
+/// The same onto a picture, on all cores.
 void paintContours(QImage& picture, const MapFrame& frame, const ContourDrawing& drawing,
                    const doc::ContourStyle& style);
 

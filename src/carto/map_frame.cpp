@@ -1,6 +1,13 @@
 #include "carto/map_frame.h"
 
+#include <cmath>
+#include <limits>
+
+#include "core/base/numbers.h"
+#include "core/crs/ground_metric.h"
+
 #include "core/crs/transformation.h"
+#include "document/map_crs.h"
 
 namespace ledge::carto {
 namespace {
@@ -34,10 +41,35 @@ TargetGrid MapFrame::grid(int rim) const {
 }
 
 double MapFrame::groundMetresPerUnit() const {
-    if (!crs) return 1;
-    const Point ground = crs::groundUnits(crs, view.centre);
-    const double mean = std::sqrt(ground.x * ground.y);
-    return std::isfinite(mean) && mean > 0 ? mean : metresPerUnit(crs);
+    return groundScale() / view.scale * metresPerUnit(crs);
+}
+
+double MapFrame::groundScale() const { return doc::groundScale(view, crs); }
+
+double MapFrame::scaleVariation() const {
+    if (!crs) return 0;
+    constexpr int kSteps = 4;
+    std::vector<Point> places;
+    const Affine map = toMap();
+    for (int r = 0; r <= kSteps; ++r)
+        for (int c = 0; c <= kSteps; ++c)
+            places.push_back(map({widthPx * c / double(kSteps), heightPx * r / double(kSteps)}));
+    double low = std::numeric_limits<double>::infinity(), high = 0;
+    for (const crs::GroundMetric& metric : crs::groundMetrics(crs, places)) {
+        if (!metric.isFinite()) continue;
+        low = std::min(low, std::sqrt(metric.area()));
+        high = std::max(high, std::sqrt(metric.area()));
+    }
+    return low > 0 && high > 0 ? high / low - 1 : 0;
+}
+
+std::string MapFrame::scaleText() const {
+    const std::string scale = formatScale(shownScale(groundScale()));
+    if (scaleVariation() <= 0.01) return scale;
+    const Point middle = crs::toLonLat(crs, view.centre);
+    if (!middle.isFinite()) return scale + " in the middle";
+    return scale + " at " + formatNumber(std::abs(middle.y), {1, false}) + "°" +
+           (middle.y < 0 ? " S" : " N");
 }
 
 doc::MapView viewOf(const Box& box, const crs::CrsPtr& crs, int widthPx, int heightPx,

@@ -2,7 +2,7 @@
 #include <QPolygonF>
 #include <QSizeF>
 
-#include "core/crs/crs.h"
+#include "core/crs/datum_choices.h"
 #include "core/raster/warp.h"
 #include "document/document.h"
 
@@ -19,7 +19,7 @@ struct MapFrame {
     double pxPerMm = 96 / 25.4;
 
     bool operator==(const MapFrame& o) const {
-        return crs::isSame(crs, o.crs) && view == o.view && widthPx == o.widthPx &&
+        return crs::isSame(crs, o.crs) && crs::haveSameChoices(crs, o.crs) && view == o.view && widthPx == o.widthPx &&
                heightPx == o.heightPx && pxPerMm == o.pxPerMm;
     }
     /// Map units that one pixel covers.
@@ -33,6 +33,12 @@ struct MapFrame {
     TargetGrid grid(int rim) const;
     /// Ground metres per map unit at the middle; 1 for an undeclared CRS.
     double groundMetresPerUnit() const;
+    /// Scale denominator on the ground at the middle.
+    double groundScale() const;
+    /// By how much the scale on the ground varies over the frame: largest over smallest, less one.
+    double scaleVariation() const;
+    /// "1 : 50 000", and where it holds when it varies by more than 1 %.
+    std::string scaleText() const;
 };
 
 /// The view that shows a box with a small margin, unrotated.

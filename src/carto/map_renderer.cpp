@@ -58,7 +58,7 @@ Result<QImage> MapRenderer::picture(const doc::Document& document,
                                     const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
                                     const Progress& progress, MapReport& report) {
     QImage image = emptyPicture(frame);
-    const auto drawn = doc::drawnLayers(layers, frame.view.scale);
+    const auto drawn = doc::drawnLayers(layers, frame.groundScale());
     QPainter painter(&image);
     if (const auto done = compose(painter, document, drawn, frame, progress, report); !done)
         return done.error();
@@ -69,7 +69,7 @@ Result<QImage> MapRenderer::picture(const doc::Document& document,
 Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document,
                                 const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
                                 const Progress& progress, MapReport& report) {
-    const auto drawn = doc::drawnLayers(layers, frame.view.scale);
+    const auto drawn = doc::drawnLayers(layers, frame.groundScale());
     std::size_t flat = 0;
     for (std::size_t i = 0; i < drawn.size(); ++i)
         if (!isVectorKind(*drawn[i].layer) || drawn[i].layer->blend != Blend::Normal) flat = i + 1;

@@ -38,7 +38,7 @@ void NameLabels::add(const MapFeatures& features, const doc::VectorLayer& layer)
     const doc::LabelStyle& labels = layer.labels;
     const FeatureTable& table = *features.table;
     const int name = table.fieldIndex(labels.field), rank = table.fieldIndex(labels.rankField);
-    const bool inScale = labels.widestScale <= 0 || m_frame.view.scale <= labels.widestScale;
+    const bool inScale = labels.widestScale <= 0 || m_frame.groundScale() <= labels.widestScale;
     const bool isLabelled = labels.isOn && name >= 0 && inScale;
     const Affine way = m_frame.toPixels();
     const double radius = m_frame.mm(layer.style.look.markMm / 2);

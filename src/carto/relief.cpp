@@ -1,7 +1,11 @@
 #include "carto/relief.h"
 
+#include <atomic>
+#include <functional>
+
 #include "core/base/parallel.h"
 #include "core/crs/transformation.h"
+#include "core/raster/ground.h"
 #include "core/terrain/cast_shadows.h"
 
 namespace ledge::carto {
@@ -21,26 +25,51 @@ QRgb premultiplied(Colour c, float share) {
     return qRgba(part(c.r), part(c.g), part(c.b), static_cast<int>(alpha + 0.5F));
 }
 
-// Illumination for each pixel of the frame, in parallel; lights are given from grid north and the
-// picture is turned by the view's rotation.
+// How the pixels of a frame lie over the ground; its own turn is in it.
+Ground groundOf(const MapFrame& frame) {
+    return Ground(frame.crs, frame.toMap(), frame.widthPx, frame.heightPx);
+}
+
+// Rows of a frame in parallel, in parts alike over the ground: `work(first row, first column, one
+// cell a row, columns)`. Whether all of it was done.
+bool forPixels(const MapFrame& frame, std::size_t rows, std::size_t cols,
+               const std::function<bool(std::size_t, std::size_t, std::span<const CellSize>,
+                                        std::size_t)>& work) {
+    const Ground ground = groundOf(frame);
+    std::atomic<bool> failed{false};
+    parallelRanges(rows, kRows, [&](std::size_t begin, std::size_t end) {
+        const CellWindow window{0, static_cast<std::int64_t>(begin),
+                                static_cast<std::int64_t>(cols),
+                                static_cast<std::int64_t>(end - begin)};
+        const auto done = ground.forParts(
+            window, [&](CellWindow part, std::span<const CellSize> cells) -> Result<void> {
+                if (work(begin, static_cast<std::size_t>(part.col), cells,
+                         static_cast<std::size_t>(part.cols)))
+                    return {};
+                return cancelled("relief");
+            });
+        if (!done) failed = true;
+    });
+    return !failed;
+}
+
+// Illumination for each pixel of the frame; lights count from the north of the map's CRS.
 Result<Grid<float>> illumination(const Grid<float>& heights, const MapFrame& frame,
                                  const doc::HillshadeStyle& style, double metresPerHeight,
                                  const Grid<float>& reached, const std::stop_token& stop) {
     const std::size_t rows = heights.rows() - 2, cols = heights.cols() - 2;
-    auto lights = style.lights;
-    for (terrain::Light& light : lights) light.azimuth += frame.view.rotation;
-    const auto cells = pixelSizes(frame);
     const double factor = metresPerHeight * style.heightScale.value_or(1.0);
     Grid<float> out(rows, cols);
-    std::atomic<bool> failed{false};
-    parallelRanges(rows, kRows, [&](std::size_t begin, std::size_t end) {
-        const auto part = out.view().part(begin, 0, end - begin, cols);
-        if (!terrain::hillshade(heights.view().part(begin, 0, end - begin + 2, cols + 2),
-                                std::span(cells).subspan(begin, end - begin), factor,
-                                style.gradient, lights, part, stop))
-            failed = true;
-    });
-    if (failed) return cancelled("hillshade");
+    const bool isDone = forPixels(
+        frame, rows, cols,
+        [&](std::size_t row, std::size_t col, std::span<const CellSize> cells, std::size_t width) {
+            return terrain::hillshade(
+                       heights.view().part(row, col, cells.size() + 2, width + 2), cells, factor,
+                       style.gradient, style.lights,
+                       out.view().part(row, col, cells.size(), width), stop)
+                .has_value();
+        });
+    if (!isDone) return cancelled("hillshade");
     if (!reached.isEmpty())
         for (std::size_t i = 0; i < out.cells().size(); ++i) out.cells()[i] *= reached.cells()[i];
     return out;
@@ -58,18 +87,17 @@ Result<Grid<float>> lightShares(const Pyramid& pyramid, const MapFrame& frame,
                                 const Grid<float>& heights, const doc::HillshadeStyle& style,
                                 double metresPerHeight, const Progress& progress) {
     constexpr std::size_t kWidestRim = 400;  // pixels
-    const auto cells = pixelSizes(frame);
     const double factor = metresPerHeight * style.heightScale.value_or(1.0);
     float low = std::numeric_limits<float>::infinity(), high = -low;
     for (const float v : heights.cells()) low = v < low ? v : low, high = v > high ? v : high;
     Grid<float> out(heights.rows() - 2, heights.cols() - 2, 1);
     if (!(high > low)) return out;
-    auto lights = style.lights;
+    const CellSize middle = groundOf(frame).at(frame.widthPx / 2.0, frame.heightPx / 2.0);
     std::size_t rim = 1;
-    for (terrain::Light& light : lights) {
-        light.azimuth += frame.view.rotation;
-        rim = std::max(rim, terrain::shadowReach(light, static_cast<double>(high - low) * factor,
-                                                 cells[cells.size() / 2]));
+    for (const terrain::Light& light : style.lights) {
+        const auto reach =
+            terrain::shadowReach(light, static_cast<double>(high - low) * factor, middle);
+        rim = std::max(rim, static_cast<std::size_t>(reach.longest()));
     }
     rim = std::min(rim, kWidestRim);
     const auto way = crs::Transformation::between(pyramid.source().info().crs, frame.crs);
@@ -78,36 +106,23 @@ Result<Grid<float>> lightShares(const Pyramid& pyramid, const MapFrame& frame,
         warped(pyramid, *way, frame.grid(static_cast<int>(rim)), Resampling::Bilinear, progress);
     if (!wide) return wide.error();
     std::fill(out.cells().begin(), out.cells().end(), 0.0F);
-    std::atomic<bool> failed{false};
-    const float share = 1.0F / static_cast<float>(lights.size());
-    for (const terrain::Light& light : lights)
-        parallelRanges(out.rows(), kRows, [&](std::size_t begin, std::size_t end) {
-            Grid<float> lit(end - begin, out.cols());
-            if (!terrain::castShadows(wide->view(), rim + begin, rim,
-                                      std::span(cells).subspan(begin, end - begin), factor, light,
-                                      lit.view(), progress.stop))
-                failed = true;
-            for (std::size_t r = begin; r < end; ++r)
-                for (std::size_t c = 0; c < out.cols(); ++c) out(r, c) += share * lit(r - begin, c);
+    const float share = 1.0F / static_cast<float>(style.lights.size());
+    const bool isDone = forPixels(
+        frame, out.rows(), out.cols(),
+        [&](std::size_t row, std::size_t col, std::span<const CellSize> cells, std::size_t width) {
+            Grid<float> lit(cells.size(), width);
+            for (const terrain::Light& light : style.lights) {
+                if (!terrain::castShadows(wide->view(), rim + row, rim + col, cells, factor, light,
+                                          lit.view(), progress.stop))
+                    return false;
+                for (std::size_t r = 0; r < lit.rows(); ++r)
+                    for (std::size_t c = 0; c < width; ++c)
+                        out(row + r, col + c) += share * lit(r, c);
+            }
+            return true;
         });
-    if (failed) return cancelled("cast shadows");
+    if (!isDone) return cancelled("cast shadows");
     return out;
-}
-
-std::vector<CellSize> pixelSizes(const MapFrame& frame) {
-    const Affine map = frame.toMap();
-    const double perPx = frame.unitsPerPx();
-    std::vector<CellSize> sizes;
-    Point last{frame.groundMetresPerUnit(), frame.groundMetresPerUnit()};
-    for (int r = 0; r < frame.heightPx; ++r) {
-        if (r % 16 == 0) {
-            const Point at = map({frame.widthPx / 2.0, std::min(r + 8.0, double(frame.heightPx))});
-            const Point ground = crs::groundUnits(frame.crs, at);
-            if (ground.x > 0 && ground.y > 0) last = ground;
-        }
-        sizes.push_back({perPx * last.x, perPx * last.y});
-    }
-    return sizes;
 }
 
 Result<ShadePictures> shadePictures(const Grid<float>& heights, const MapFrame& frame,
@@ -179,18 +194,17 @@ Result<QImage> steepnessPicture(const Grid<float>& heights, const MapFrame& fram
                                 const doc::SteepnessStyle& style, double metresPerHeight,
                                 const std::stop_token& stop) {
     const std::size_t rows = heights.rows() - 2, cols = heights.cols() - 2;
-    const auto cells = pixelSizes(frame);
     Grid<float> slopes(rows + 2, cols + 2);
     const double factor = metresPerHeight * style.heightScale.value_or(1.0);
-    std::atomic<bool> failed{false};
-    parallelRanges(rows, kRows, [&](std::size_t begin, std::size_t end) {
-        const auto part = slopes.view().part(begin + 1, 1, end - begin, cols);
-        if (!terrain::slope(heights.view().part(begin, 0, end - begin + 2, cols + 2),
-                            std::span(cells).subspan(begin, end - begin), factor, style.gradient,
-                            terrain::SlopeUnit::Degrees, part, stop))
-            failed = true;
-    });
-    if (failed) return cancelled("slope");
+    const bool isDone = forPixels(
+        frame, rows, cols,
+        [&](std::size_t row, std::size_t col, std::span<const CellSize> cells, std::size_t width) {
+            return terrain::slope(heights.view().part(row, col, cells.size() + 2, width + 2), cells,
+                                  factor, style.gradient, terrain::SlopeUnit::Degrees,
+                                  slopes.view().part(row + 1, col + 1, cells.size(), width), stop)
+                .has_value();
+        });
+    if (!isDone) return cancelled("slope");
     return tinted(slopes, style.ramp, 1);
 }
 

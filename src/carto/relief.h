@@ -16,9 +16,6 @@ Result<Grid<float>> lightShares(const Pyramid& pyramid, const MapFrame& frame,
                                 const Grid<float>& heights, const doc::HillshadeStyle& style,
                                 double metresPerHeight, const Progress& progress);
 
-/// Ground size of a pixel for each row of the frame.
-std::vector<CellSize> pixelSizes(const MapFrame& frame);
-
 /// A hillshade for laying over colour: `shade` multiplies, `light` screens. Flat ground is clear in
 /// both. Without colour beneath, `plain` is the grey picture. `reached` may be empty or hold the
 /// share of the lights that each pixel gets.

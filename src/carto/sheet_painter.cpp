@@ -6,6 +6,7 @@
 #include "carto/legend.h"
 #include "carto/profile_runs.h"
 #include "carto/scale_bar.h"
+#include "document/map_crs.h"
 #include "core/base/numbers.h"
 
 namespace ledge::carto {
@@ -28,7 +29,7 @@ public:
 
 private:
     Result<void> draw(const doc::MapPanel& panel) {
-        const MapFrame frame = panelFrame(*m_item, m_mm);
+        const MapFrame frame = panelFrame(m_document, *m_item, m_mm);
         m_painter.save();
         m_painter.setClipRect(m_rect);
         // A frame has whole pixels; its middle stays the panel's.
@@ -136,7 +137,7 @@ private:
     Result<void> draw(const doc::ScaleBarItem& item) {
         const doc::SheetItem* panel = m_sheet.panel(item.panel);
         if (!panel) return {};
-        const MapFrame frame = panelFrame(*panel, m_mm);
+        const MapFrame frame = panelFrame(m_document, *panel, m_mm);
         const double room = std::min(m_rect.width() - 12 * m_mm, frame.widthPx / 3.0);
         const ScaleBar bar = scaleBarFor(frame, room, m_document.display.lengths);
         paintScaleBar(m_painter, {m_rect.left() + 2 * m_mm, m_rect.top() + 6 * m_mm}, bar,
@@ -146,7 +147,7 @@ private:
 
     Result<void> draw(const doc::NorthArrowItem& item) {
         if (const doc::SheetItem* panel = m_sheet.panel(item.panel))
-            paintNorthArrow(m_painter, m_rect, panelFrame(*panel, m_mm), m_mm);
+            paintNorthArrow(m_painter, m_rect, panelFrame(m_document, *panel, m_mm), m_mm);
         return {};
     }
 
@@ -198,11 +199,11 @@ const std::vector<doc::LayerPtr>& panelLayers(const doc::Document& document,
     return panel.frozen ? *panel.frozen : document.layers;
 }
 
-MapFrame panelFrame(const doc::SheetItem& item, double pxPerMm) {
+MapFrame panelFrame(const doc::Document& document, const doc::SheetItem& item, double pxPerMm) {
     const auto& panel = *item.as<doc::MapPanel>();
     MapFrame frame;
-    frame.crs = crs::parseCrs(panel.crs).value_or(nullptr);
-    frame.view = {panel.centre, panel.scale, panel.rotation};
+    frame.crs = doc::crsIn(document, panel.crs);
+    frame.view = doc::viewOf(panel);
     frame.widthPx = std::max(1, static_cast<int>(std::ceil(item.rect.width * pxPerMm)));
     frame.heightPx = std::max(1, static_cast<int>(std::ceil(item.rect.height * pxPerMm)));
     frame.pxPerMm = pxPerMm;
@@ -232,7 +233,7 @@ QString liveText(const std::string& text, const doc::Document& document, const d
     out.replace("{project}", QString::fromStdString(document.name));
     out.replace("{sheet}", QString::fromStdString(sheet.name));
     out.replace("{crs}", crsName);
-    if (panel) out.replace("{scale}", QString::fromStdString(formatScale(panel->scale)));
+    if (panel) out.replace("{scale}", QString::fromStdString(panelFrame(document, *item, 96 / 25.4).scaleText()));
     out.replace("{date}", QLocale(QLocale::English).toString(QDate::currentDate(), "d MMMM yyyy"));
     return out;
 }

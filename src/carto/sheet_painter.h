@@ -14,7 +14,7 @@ using PanelPainter = std::function<Result<void>(QPainter&, const doc::SheetItem&
 const std::vector<doc::LayerPtr>& panelLayers(const doc::Document& document,
                                               const doc::MapPanel& panel);
 /// A panel's frame at a resolution.
-MapFrame panelFrame(const doc::SheetItem& item, double pxPerMm);
+MapFrame panelFrame(const doc::Document& document, const doc::SheetItem& item, double pxPerMm);
 
 /// A sheet on white paper, its upper left corner at the painter's origin. The same call serves
 /// screen, PNG and PDF. `data` is read for profiles. Errors are those of the panels.

@@ -8,11 +8,14 @@
 
 namespace ledge::cli {
 
-Result<crs::CrsPtr> crsArgument(const std::string& text) {
-    if (!text.starts_with("@")) return crs::parseCrs(text);
-    const auto content = io::readText(text.substr(1), 1 << 20);
-    if (!content) return content.error();
-    return crs::parseCrs(trimmed(*content));
+Result<crs::CrsPtr> crsArgument(const std::string& text, const Context& context) {
+    Result<std::string> said = text;
+    if (text.starts_with("@")) said = io::readText(text.substr(1), 1 << 20);
+    if (!said) return said.error();
+    auto crs = crs::parseCrs(trimmed(*said));
+    if (crs && *crs && !(*crs)->remark.text.empty() && !context.isQuiet)
+        std::cerr << "ledge: " << (*crs)->remark.text << '\n';
+    return crs;
 }
 
 Result<void> checkOutput(const std::string& path, bool mayReplace) {
@@ -29,6 +32,12 @@ Result<Box> boxArgument(const std::string& option, const std::string& text) {
     if (n.size() != 4 || !(n[0] < n[2]) || !(n[1] < n[3]))
         return Error{ErrorCode::InvalidArgument, option, "not a box", "give x0,y0,x1,y1"};
     return Box{n[0], n[1], n[2], n[3]};
+}
+
+void addOperation(CLI::App& command, std::string& value) {
+    command.add_option("--operation", value,
+                       "Datum operation by its code or name, as `ledge crs operations` lists them; "
+                       "none: take latitude and longitude as they are");
 }
 
 void addCompression(CLI::App& command, std::string& value) {

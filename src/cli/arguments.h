@@ -25,15 +25,19 @@ void addTransform(CLI::App& app, const AddCommand& add);
 void addCrs(CLI::App& app, const AddCommand& add);
 void addGeodesic(CLI::App& app, const AddCommand& add);
 void addTerrain(CLI::App& app, const AddCommand& add);
+void addSummarise(CLI::App& app, const AddCommand& add);
 void addRender(CLI::App& app, const AddCommand& add);
 void addDemo(CLI::App& app, const AddCommand& add);
 
-/// A CRS argument: EPSG:n, WKT, or @file with WKT.
-Result<crs::CrsPtr> crsArgument(const std::string& text);
+/// A CRS argument: any name that parseCrs knows, WKT, or @file with WKT. What was left out or
+/// replaced is told on stderr.
+Result<crs::CrsPtr> crsArgument(const std::string& text, const Context& context);
 /// Fails when the output is there and may not be replaced.
 Result<void> checkOutput(const std::string& path, bool mayReplace);
 /// x0,y0,x1,y1; `option` is for messages.
 Result<Box> boxArgument(const std::string& option, const std::string& text);
+/// Adds --operation: what is done between two datums.
+void addOperation(CLI::App& command, std::string& value);
 /// Adds --compression, whose value compressionOf understands.
 void addCompression(CLI::App& command, std::string& value);
 io::Compression compressionOf(const std::string& name);

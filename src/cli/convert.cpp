@@ -3,6 +3,7 @@
 
 #include "cli/arguments.h"
 #include "core/base/numbers.h"
+#include "core/crs/datum_choices.h"
 #include "core/feature/reproject.h"
 #include "core/raster/reprojected_raster.h"
 #include "io/ntv2/ntv2.h"
@@ -11,7 +12,7 @@
 namespace ledge::cli {
 namespace {
 struct Options {
-    std::string source, dest, layer, toCrs, declareCrs, columns, extent, grid;
+    std::string source, dest, layer, toCrs, declareCrs, columns, extent, grid, operation;
     std::string resampling = "bilinear", compression = "deflate";
     double cell = 0;
     bool mayReplace = false, withOverviews = false;
@@ -42,6 +43,13 @@ Result<crs::CrsPtr> withGrid(const crs::CrsPtr& from, const crs::CrsPtr& target,
     return crs::CrsPtr(own);
 }
 
+// A CRS whose datum is left by what was asked for: a grid file, a chosen operation, or neither.
+Result<crs::CrsPtr> led(const crs::CrsPtr& from, const crs::CrsPtr& target, const Options& o) {
+    auto out = o.grid.empty() ? Result<crs::CrsPtr>(from) : withGrid(from, target, o.grid);
+    if (!out || o.operation.empty()) return out;
+    return crs::withOperation(*out, target, o.operation);
+}
+
 Result<RasterPtr> regridded(const RasterPtr& source, const Options& o, const crs::CrsPtr& target,
                             const Context& context) {
     const auto way = crs::Transformation::between(source->info().crs, target);
@@ -66,10 +74,10 @@ Result<void> convertRaster(RasterPtr raster, const Options& o, const crs::CrsPtr
         return Error{ErrorCode::Unsupported, o.dest, "rasters cannot be written in this format",
                      "use .tif, .asc, .png or .jpg"};
     if (declared) raster = io::declared(raster, declared);
-    if (!o.grid.empty()) {
-        const auto led = withGrid(raster->info().crs, target, o.grid);
-        if (!led) return led.error();
-        raster = io::declared(raster, *led);
+    if (!o.grid.empty() || !o.operation.empty()) {
+        const auto leading = led(raster->info().crs, target, o);
+        if (!leading) return leading.error();
+        raster = io::declared(raster, *leading);
     }
     if (target && !raster->info().crs)
         return Error{ErrorCode::InvalidArgument, o.source, "has no CRS to reproject from",
@@ -118,10 +126,10 @@ Result<void> convertFeatures(const FeatureSource& source, const Options& o,
     auto table = readAll(source, *layer, context.progress.part(0, 0.5));
     if (!table) return table.error();
     if (declared) table->info.crs = declared;
-    if (!o.grid.empty()) {
-        const auto led = withGrid(table->info.crs, target, o.grid);
-        if (!led) return led.error();
-        table->info.crs = *led;
+    if (!o.grid.empty() || !o.operation.empty()) {
+        const auto leading = led(table->info.crs, target, o);
+        if (!leading) return leading.error();
+        table->info.crs = *leading;
     }
     if (target && !table->info.crs)
         return Error{ErrorCode::InvalidArgument, o.source, "has no CRS to reproject from",
@@ -150,12 +158,12 @@ Result<void> convert(const Options& o, const Context& context) {
     if (const auto fine = checkOutput(o.dest, o.mayReplace); !fine) return fine;
     crs::CrsPtr declared, target;
     if (!o.declareCrs.empty()) {
-        auto parsed = crsArgument(o.declareCrs);
+        auto parsed = crsArgument(o.declareCrs, context);
         if (!parsed) return parsed.error();
         declared = *parsed;
     }
     if (!o.toCrs.empty()) {
-        auto parsed = crsArgument(o.toCrs);
+        auto parsed = crsArgument(o.toCrs, context);
         if (!parsed) return parsed.error();
         target = *parsed;
     }
@@ -177,6 +185,7 @@ void addConvert(CLI::App& app, const AddCommand& add) {
     c->add_option("--to-crs", o->toCrs, "Reproject: make new coordinates in this CRS");
     c->add_option("--declare-crs", o->declareCrs, "Say which CRS the coordinates are in already");
     c->add_option("--grid", o->grid, "A grid of shifts (NTv2 .gsb) between the two datums");
+    addOperation(*c, o->operation);
     c->add_option("--columns", o->columns, "Keep only these, separated by commas");
     c->add_option("--resampling", o->resampling)
         ->check(CLI::IsMember({"nearest", "bilinear", "cubic", "average"}));

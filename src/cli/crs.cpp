@@ -5,6 +5,7 @@
 #include "cli/arguments.h"
 #include "core/base/numbers.h"
 #include "core/crs/catalogue.h"
+#include "core/crs/datum_choices.h"
 #include "core/crs/method_table.h"
 #include "core/crs/transformation.h"
 #include "core/crs/wkt.h"
@@ -53,7 +54,7 @@ Result<void> find(const std::string& text, const std::string& at, int limit,
     if (context.asJson) {
         json out = json::array();
         for (const auto* entry : found)
-            out.push_back({{"code", codeText(entry->code)},
+            out.push_back({{"code", entry->text},
                            {"name", entry->name},
                            {"kind", entry->isGeographic ? "geographic" : "projected"},
                            {"area", areaJson(std::string(entry->areaName), entry->area)}});
@@ -61,7 +62,7 @@ Result<void> find(const std::string& text, const std::string& at, int limit,
         return {};
     }
     for (const auto* entry : found)
-        std::cout << std::left << std::setw(11) << codeText(entry->code) << ' ' << std::setw(44)
+        std::cout << std::left << std::setw(11) << entry->text << ' ' << std::setw(44)
                   << entry->name << ' ' << session::areaInShort(entry->areaName) << '\n';
     return {};
 }
@@ -103,7 +104,7 @@ Result<void> showAt(const crs::Crs& c, Point at, const Context& context) {
 
 Result<void> show(const std::string& text, bool asWkt, bool asWkt2, const std::string& at,
                   const Context& context) {
-    const auto parsed = crsArgument(text);
+    const auto parsed = crsArgument(text, context);
     if (!parsed) return parsed.error();
     if (!*parsed)
         return Error{ErrorCode::InvalidArgument, "local",
@@ -176,7 +177,7 @@ Result<void> show(const std::string& text, bool asWkt, bool asWkt2, const std::s
 
 Result<void> operations(const std::string& fromText, const std::string& toText,
                         const std::string& at, const Context& context) {
-    const auto from = crsArgument(fromText), to = crsArgument(toText);
+    const auto from = crsArgument(fromText, context), to = crsArgument(toText, context);
     if (!from) return from.error();
     if (!to) return to.error();
     const auto place = placeOf(at);
@@ -198,9 +199,11 @@ Result<void> operations(const std::string& fromText, const std::string& toText,
                                  {"reversed", step.isInverse}});
             json one{{"text", path.text()},
                      {"steps", steps},
-                     {"ballpark", path.isBallpark},
+                     {"operation", crs::choiceText(path)},
+                     {"chosen", path.isChosen},
+                     {"unknown", path.isUnknown},
                      {"outside_area", path.isOutsideArea},
-                     {"reviewed", !path.isFromDefinition && !path.isBallpark}};
+                     {"reviewed", !path.isFromDefinition && !path.isUnknown}};
             if (std::isfinite(path.accuracyMetres)) one["accuracy_m"] = path.accuracyMetres;
             out.push_back(one);
         }

@@ -14,9 +14,9 @@ struct Options {
     int digits = 0;
 };
 
-Result<crs::Geodesic> geodesicOf(const Options& o) {
+Result<crs::Geodesic> geodesicOf(const Options& o, const Context& context) {
     if (!o.crs.empty()) {
-        const auto crs = crsArgument(o.crs);
+        const auto crs = crsArgument(o.crs, context);
         if (!crs) return crs.error();
         if (!*crs)
             return Error{ErrorCode::InvalidArgument, "--crs", "local coordinates have no ellipsoid",
@@ -79,8 +79,8 @@ Result<void> eachRow(const Options& o, const std::vector<std::string>& names,
     return {};
 }
 
-Result<void> inverse(const Options& o) {
-    const auto geodesic = geodesicOf(o);
+Result<void> inverse(const Options& o, const Context& context) {
+    const auto geodesic = geodesicOf(o, context);
     if (!geodesic) return geodesic.error();
     return eachRow(o, {"lon1", "lat1", "lon2", "lat2"},
                    "distance_m,bearing_start_deg,bearing_end_deg",
@@ -90,8 +90,8 @@ Result<void> inverse(const Options& o) {
                    });
 }
 
-Result<void> direct(const Options& o) {
-    const auto geodesic = geodesicOf(o);
+Result<void> direct(const Options& o, const Context& context) {
+    const auto geodesic = geodesicOf(o, context);
     if (!geodesic) return geodesic.error();
     return eachRow(o, {"lon1", "lat1", "bearing_start_deg", "distance_m"},
                    "lon2,lat2,bearing_end_deg", [&](const std::array<double, 4>& v) {
@@ -100,8 +100,8 @@ Result<void> direct(const Options& o) {
                    });
 }
 
-Result<void> area(const Options& o) {
-    const auto geodesic = geodesicOf(o);
+Result<void> area(const Options& o, const Context& context) {
+    const auto geodesic = geodesicOf(o, context);
     if (!geodesic) return geodesic.error();
     auto in = CsvInput::open(o.file);
     if (!in) return in.error();
@@ -141,9 +141,9 @@ void addGeodesic(CLI::App& app, const AddCommand& add) {
         crs->excludes(own);
         sub->add_option("FILE", o->file, "CSV; - or nothing: standard input");
         sub->add_option("--digits", o->digits, "Significant digits instead of exact numbers");
-        add(sub, [o, run](const Context&) -> Result<void> {
+        add(sub, [o, run](const Context& context) -> Result<void> {
             if (o->crs.empty() && o->ellipsoid.empty()) o->crs = "EPSG:4326";
-            return run(*o);
+            return run(*o, context);
         });
     };
     make("inverse", "lon1,lat1,lon2,lat2 to distance and bearings", inverse);

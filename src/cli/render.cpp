@@ -12,7 +12,7 @@ namespace {
 struct Options {
     std::string project, sheet, view, size = "1600x1000", out;
     double dpi = 300;
-    bool mayReplace = false, hasDpi = false;
+    bool mayReplace = false, hasDpi = false, mayLoseColours = false;
 };
 
 template <typename T>
@@ -44,7 +44,7 @@ Result<void> render(const Options& o, const Context& context) {
         const auto sheet = named(document->sheets, o.sheet, "sheet");
         if (!sheet) return sheet.error();
         const auto done =
-            session::exportSheet(*document, **sheet, cache, o.out, o.dpi, context.progress);
+            session::exportSheet(*document, **sheet, cache, o.out, {o.dpi, o.mayLoseColours}, context.progress);
         if (!done) return done.error();
         for (const QString& credit : carto::missingCredits(*document, **sheet))
             std::cerr << "ledge: render: no credits item shows \"" << credit.toStdString()
@@ -80,6 +80,9 @@ void addRender(CLI::App& app, const AddCommand& add) {
     c->add_option("--out", o->out, ".png, .jpg or, for sheets, .pdf")->required();
     auto* dpi =
         c->add_option("--dpi", o->dpi, "300 for sheets, 96 for views")->check(CLI::Range(10, 2400));
+    c->add_flag("--jpeg-pictures", o->mayLoseColours,
+                "Let pictures inside a PDF become JPEG: smaller, but colours of classes blur")
+        ->needs(sheet);
     c->add_flag("--replace", o->mayReplace, "Overwrite the file");
     add(c, [=](const Context& context) -> Result<void> {
         if (o->sheet.empty() && o->view.empty())

@@ -226,7 +226,7 @@ Result<ProfileLines> linesOf(const ProfileOptions& o, const RasterInfo& dem,
         out.lines.push_back({*from, *to});
     }
     if (!o.crs.empty()) {
-        const auto crs = crsArgument(o.crs);
+        const auto crs = crsArgument(o.crs, context);
         if (!crs) return crs.error();
         out.crs = *crs;
     }

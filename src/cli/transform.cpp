@@ -3,22 +3,28 @@
 #include "cli/arguments.h"
 #include "cli/csv.h"
 #include "core/base/numbers.h"
+#include "core/crs/datum_choices.h"
 #include "core/crs/transformation.h"
 #include "io/ntv2/ntv2.h"
 
 namespace ledge::cli {
 namespace {
 struct Options {
-    std::string from, to, file = "-", grid;
+    std::string from, to, file = "-", grid, operation;
     int digits = 0;
 };
 
 constexpr std::size_t kBatch = 4096;
 
 Result<void> transform(const Options& o, const Context& context) {
-    const auto from = crsArgument(o.from), to = crsArgument(o.to);
+    auto from = crsArgument(o.from, context);
+    const auto to = crsArgument(o.to, context);
     if (!from) return from.error();
     if (!to) return to.error();
+    if (!o.operation.empty()) {
+        from = crs::withOperation(*from, *to, o.operation);
+        if (!from) return from.error();
+    }
     std::vector<crs::DatumOperation> grids;
     if (!o.grid.empty()) {
         if (!*from || !*to)
@@ -90,6 +96,7 @@ void addTransform(CLI::App& app, const AddCommand& add) {
     c->add_option("--to", o->to, "EPSG:n, WKT or @file")->required();
     c->add_option("FILE", o->file, "CSV with columns x,y[,z]; - or nothing: standard input");
     c->add_option("--grid", o->grid, "A grid of shifts (NTv2 .gsb) between the two datums");
+    addOperation(*c, o->operation);
     c->add_option("--digits", o->digits, "Significant digits instead of exact numbers");
     add(c, [o](const Context& context) { return transform(*o, context); });
 }

@@ -3,6 +3,7 @@
 #include "demo/imagery.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
+#include "document/map_crs.h"
 #include "session/derive/lineage.h"
 #include "session/new_layers.h"
 
@@ -269,10 +270,9 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
     ridge.sources = {dem};
     b.document = saveProfile(std::move(b.document), ridge).first;
     b.document.lastView = whole;
-    MapView sheetView = whole;
-    sheetView.scale = 125000;
-    MapView glenSheet = glen;
-    glenSheet.scale = 25000;
+    const auto crs = mapCrs(b.document);
+    const MapView sheetView = atGroundScale(whole, crs, 125000);
+    const MapView glenSheet = atGroundScale(glen, crs, 25000);
     addSheets(b, sheetView, glenSheet, coastId, tintId);
     return std::move(b.document);
 }

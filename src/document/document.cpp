@@ -53,7 +53,8 @@ bool MapPanel::operator==(const MapPanel& o) const {
 bool Document::operator==(const Document& o) const {
     return name == o.name && mapCrs == o.mapCrs && sources == o.sources &&
            sameLayers(layers, o.layers) && views == o.views && profiles == o.profiles &&
-           sheets == o.sheets && customCrs == o.customCrs && display == o.display &&
+           sheets == o.sheets && customCrs == o.customCrs &&
+           datumChoices == o.datumChoices && display == o.display &&
            lightPrefix == o.lightPrefix;
 }
 

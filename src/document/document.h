@@ -4,7 +4,7 @@
 #include <variant>
 
 #include "core/base/units.h"
-#include "core/crs/crs.h"
+#include "core/crs/datum_choices.h"
 #include "core/feature/feature.h"
 #include "document/sheet.h"
 #include "document/source.h"
@@ -66,8 +66,8 @@ struct Layer {
     bool operator==(const Layer&) const = default;
 
     bool showsAt(double scale) const {
-        return (widestScale <= 0 || scale <= widestScale * (1 + 1e-9)) &&
-               (closestScale <= 0 || scale >= closestScale * (1 - 1e-9));
+        return (widestScale <= 0 || scale <= widestScale * (1 + 1e-6)) &&
+               (closestScale <= 0 || scale >= closestScale * (1 - 1e-6));
     }
     bool isGroup() const { return std::holds_alternative<Group>(content); }
     bool readsHeights() const { return content.index() >= 3 && content.index() <= 6; }
@@ -84,7 +84,8 @@ struct Layer {
 /// "grid lines".
 std::string layerKind(const Layer& layer);
 
-/// Where a map looks. Centre in the map's CRS; scale as its denominator; rotation in degrees by
+/// Where a map looks. Centre in the map's CRS; scale as its denominator in the CRS's own units (see
+/// map_crs.h for the one on the ground); rotation in degrees by
 /// which the map is turned clockwise.
 struct MapView {
     Point centre;
@@ -136,6 +137,7 @@ struct Document {
     std::vector<SavedProfile> profiles;
     std::vector<Sheet> sheets;
     std::vector<CustomCrs> customCrs;
+    std::vector<crs::DatumChoice> datumChoices;  ///< at most one for a pair of datums
     Display display;
     std::string lightPrefix;  ///< before the names of lights
     MapView lastView;         ///< where the map looked when the project was saved

@@ -29,7 +29,7 @@ bool isIdentifier(const std::string& name) {
 
 // A formula's value in every row.
 Result<std::vector<double>> evaluated(const doc::RasterStyle& style, const std::string& formula,
-                                      double cellSquareMetres) {
+                                      const ClassAreas& areas) {
     const auto names = classColumns(style.classTable);
     const auto parsed = Expression::parse(formula, names);
     if (!parsed) return parsed.error();
@@ -37,7 +37,7 @@ Result<std::vector<double>> evaluated(const doc::RasterStyle& style, const std::
     for (const std::string& name : names) {
         std::vector<double> column;
         for (std::size_t row = 0; row < style.classes.size(); ++row)
-            column.push_back(classNumber(style, row, name, cellSquareMetres));
+            column.push_back(classNumber(style, row, name, areas));
         columns.push_back(std::move(column));
     }
     const std::vector<std::span<const double>> spans(columns.begin(), columns.end());
@@ -62,18 +62,22 @@ std::vector<std::string> classColumns(const doc::ClassTable& table) {
 }
 
 double classNumber(const doc::RasterStyle& style, std::size_t row, const std::string& column,
-                   double cellSquareMetres) {
+                   const ClassAreas& areas) {
     const doc::RasterClass& one = style.classes[row];
     const auto cells = static_cast<double>(one.count);
     if (column == "value") return one.value;
     if (column == "cells") return cells;
     if (column == "area") {
         const auto unit = static_cast<std::size_t>(std::clamp(style.classTable.areaUnit, 0, 3));
-        return cellSquareMetres > 0 ? cells * cellSquareMetres / areaUnits()[unit].squareMetres
-                                    : kNaN;
+        const auto it = areas.find(one.value);
+        return it != areas.end() ? it->second / areaUnits()[unit].squareMetres : kNaN;
     }
     if (column == "share") {
         double total = 0;
+        for (const auto& [value, squareMetres] : areas) total += squareMetres;
+        if (const auto it = areas.find(one.value); it != areas.end() && total > 0)
+            return 100 * it->second / total;
+        total = 0;
         for (const doc::RasterClass& other : style.classes)
             total += static_cast<double>(other.count);
         return total > 0 ? 100 * cells / total : kNaN;
@@ -111,12 +115,12 @@ doc::RasterStyle withoutClassColumn(doc::RasterStyle style, const std::string& n
 
 Result<doc::RasterStyle> withClassFormula(doc::RasterStyle style, const std::string& column,
                                           const std::string& formula, const std::set<double>& rows,
-                                          double cellSquareMetres) {
+                                          const ClassAreas& areas) {
     const auto at = columnOf(style.classTable, column);
     if (!at)
         return Error{ErrorCode::NotFound, "\"" + column + "\"", "is no column that can be filled",
                      "add a column first"};
-    const auto values = evaluated(style, formula, cellSquareMetres);
+    const auto values = evaluated(style, formula, areas);
     if (!values) return values.error();
     for (std::size_t row = 0; row < style.classes.size(); ++row) {
         doc::RasterClass& one = style.classes[row];
@@ -130,7 +134,7 @@ Result<doc::RasterStyle> withClassFormula(doc::RasterStyle style, const std::str
 }
 
 std::set<double> classesWhere(const doc::RasterStyle& style, const std::string& condition,
-                              double cellSquareMetres) {
+                              const ClassAreas& areas) {
     std::set<double> out;
     const std::string wanted = lowered(trimmed(condition));
     if (wanted.empty()) return out;
@@ -139,7 +143,7 @@ std::set<double> classesWhere(const doc::RasterStyle& style, const std::string& 
     const bool isFormula = parsed && std::any_of(parsed->used().begin(), parsed->used().end(),
                                                  [](bool b) { return b; });
     const auto truths =
-        isFormula ? evaluated(style, condition, cellSquareMetres) : std::vector<double>();
+        isFormula ? evaluated(style, condition, areas) : std::vector<double>();
     for (std::size_t row = 0; row < style.classes.size(); ++row) {
         const bool holds = isFormula
                                ? truths && std::isfinite((*truths)[row]) && (*truths)[row] != 0
@@ -150,11 +154,11 @@ std::set<double> classesWhere(const doc::RasterStyle& style, const std::string& 
 }
 
 ColumnSummary classSummary(const doc::RasterStyle& style, const std::string& column,
-                           const std::set<double>& rows, double cellSquareMetres) {
+                           const std::set<double>& rows, const ClassAreas& areas) {
     ColumnSummary out;
     for (std::size_t row = 0; row < style.classes.size(); ++row) {
         if (!rows.empty() && !rows.contains(style.classes[row].value)) continue;
-        const double value = classNumber(style, row, column, cellSquareMetres);
+        const double value = classNumber(style, row, column, areas);
         if (!std::isfinite(value)) continue;
         ++out.count;
         out.sum += value;

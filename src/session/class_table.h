@@ -1,6 +1,7 @@
 #pragma once
 #include <array>
 #include <filesystem>
+#include <map>
 #include <set>
 
 #include "core/base/result.h"
@@ -17,12 +18,15 @@ struct AreaUnit {
 /// Hectares, square kilometres, square metres, acres.
 const std::array<AreaUnit, 4>& areaUnits();
 
+/// Square metres of each class, on the ellipsoid; empty where the ground size is not known.
+using ClassAreas = std::map<double, double>;
+
 /// Names of all columns of numbers, those always there first.
 std::vector<std::string> classColumns(const doc::ClassTable& table);
 /// The number in a column of a row; NaN where there is none or the ground size is not known
-/// (`cellSquareMetres` 0).
+/// (`areas` empty). Shares are of areas where these are known, else of cells.
 double classNumber(const doc::RasterStyle& style, std::size_t row, const std::string& column,
-                   double cellSquareMetres);
+                   const ClassAreas& areas);
 
 /// A column added, empty. Errors: InvalidArgument for a name that formulas could not use or that
 /// is taken.
@@ -32,11 +36,11 @@ doc::RasterStyle withoutClassColumn(doc::RasterStyle style, const std::string& n
 /// any. Errors: those of Expression::parse; NotFound for a column that was not added.
 Result<doc::RasterStyle> withClassFormula(doc::RasterStyle style, const std::string& column,
                                           const std::string& formula, const std::set<double>& rows,
-                                          double cellSquareMetres);
+                                          const ClassAreas& areas);
 /// The values of rows for which a condition holds: a formula over the columns that is true, or a
 /// part of the name in any case when it is no formula.
 std::set<double> classesWhere(const doc::RasterStyle& style, const std::string& condition,
-                              double cellSquareMetres);
+                              const ClassAreas& areas);
 
 struct ColumnSummary {
     std::size_t count = 0;
@@ -44,7 +48,7 @@ struct ColumnSummary {
 };
 /// Of the rows of these values; of all when there are none.
 ColumnSummary classSummary(const doc::RasterStyle& style, const std::string& column,
-                           const std::set<double>& rows, double cellSquareMetres);
+                           const std::set<double>& rows, const ClassAreas& areas);
 
 /// land_cover.tif -> land_cover.classes.csv.
 std::filesystem::path classSidecar(const std::filesystem::path& raster);

@@ -4,6 +4,7 @@
 #include <QPdfWriter>
 
 #include "core/base/numbers.h"
+#include "document/map_crs.h"
 #include "io/files/atomic_file.h"
 
 namespace ledge::session {
@@ -71,7 +72,8 @@ carto::PanelPainter panelPainter(const doc::Document& document,
 
 Result<carto::MapReport> exportSheet(const doc::Document& document, const doc::Sheet& sheet,
                                      std::shared_ptr<const SourceCache> cache, const fs::path& path,
-                                     double dpi, const Progress& progress) {
+                                     const SheetExport& options, const Progress& progress) {
+    const double dpi = options.dpi;
     const QSize pixels = carto::pagePixels(sheet, dpi);
     const auto suffix = checkedSuffix(path, true, pixels);
     if (!suffix) return suffix.error();
@@ -106,8 +108,10 @@ Result<carto::MapReport> exportSheet(const doc::Document& document, const doc::S
         if (!painter.begin(&writer))
             return io::ioFailure(path, "could not be created",
                                  "check that the folder exists and can be written");
+        // Class rasters and hillshades keep their colours; else pictures would become JPEG.
+        painter.setRenderHint(QPainter::LosslessImageRendering, !options.mayLoseColours);
         const auto done =
-            carto::paintSheet(painter, document, sheet, qRound(dpi) / 25.4, *cache, panels);
+            carto::paintSheet(painter, document, sheet, qRound(options.dpi) / 25.4, *cache, panels);
         if (!done) return done.error();
     }
     if (const auto done = file.commit(); !done) return done.error();
@@ -120,7 +124,7 @@ Result<carto::MapReport> exportView(const doc::Document& document, const doc::Ma
     const auto suffix = checkedSuffix(path, false, size);
     if (!suffix) return suffix.error();
     carto::MapFrame frame;
-    frame.crs = crs::parseCrs(document.mapCrs).value_or(nullptr);
+    frame.crs = doc::mapCrs(document);
     frame.view = view;
     frame.widthPx = size.width(), frame.heightPx = size.height();
     frame.pxPerMm = dpi / 25.4;

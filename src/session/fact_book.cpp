@@ -35,7 +35,6 @@ SourceFacts readFacts(const SourceCache& sources, const doc::SourceRef& source) 
         out.extent = info.extent();
         out.bands = info.bands;
         out.wantsOverviews = !source.isLive() && OverviewStore::wants((*raster)->source());
-        out.cellSquareMetres = cellSquareMetres(info);
         out.format = info.format + ", " + std::to_string(info.bands.size()) +
                      (info.bands.size() == 1 ? " band of " : " bands of ") +
                      cellTypeName(info.bands.front().type);
@@ -48,6 +47,7 @@ SourceFacts readFacts(const SourceCache& sources, const doc::SourceRef& source) 
     }
     out.concern = crsConcern(out.definition, out.extent);
     if (!out.definition) return out;
+    if (!out.definition->remark.text.empty()) out.notes.push_back(out.definition->remark.text);
     out.crs = out.definition->shortName();
     const auto way =
         crs::Transformation::between(out.definition, crs::crsFromCode(4326).value_or(nullptr));

@@ -17,7 +17,6 @@ struct SourceFacts {
     Box extent;  ///< in its own CRS
     std::vector<Field> fields;
     std::vector<BandInfo> bands;  ///< of a raster
-    double cellSquareMetres = 0;  ///< ground area of a raster's cell; 0 unknown
     bool wantsOverviews = false;  ///< a large raster without reduced copies
     std::vector<std::string> notes;
     std::string problem;                ///< why it cannot be read

@@ -184,13 +184,13 @@ std::vector<doc::RasterClass> classesOf(const RasterSource& raster, int at,
     const bool isPalette = !band.palette.empty();
     if (!isPalette && isFloating(band.type)) return {};
     std::vector<doc::RasterClass> out;
-    const auto counts = valueCounts(raster, at, isPalette ? kMost : kMostUnnamed, progress);
-    if (!counts) return {};
-    for (const auto& [value, count] : *counts) {
+    const auto sums = valueSums(raster, at, isPalette ? kMost : kMostUnnamed, progress);
+    if (!sums) return {};
+    for (const auto& [value, sum] : *sums) {
         const auto place = static_cast<std::size_t>(std::max(0.0, value));
         const Colour colour = isPalette && place < band.palette.size() ? band.palette[place]
                                                                        : categoryColour(out.size());
-        out.push_back({value, "Class " + formatNumber(value), colour, true, count});
+        out.push_back({value, "Class " + formatNumber(value), colour, true, sum.cells});
     }
     return out;
 }
@@ -207,12 +207,6 @@ std::array<StretchLimits, 3> wholeLimits(const doc::ImageStyle& style, const doc
         if (const auto band = cache.raster(source, style.bands[i]))
             out[i] = stretchLimits(roughValues(**band), style.stretch, style.amount());
     return out;
-}
-
-double cellSquareMetres(const RasterInfo& info) {
-    if (!info.crs) return 0;
-    const Point ground = crs::groundUnits(info.crs, info.extent().centre());
-    return std::abs(info.toWorld.determinant()) * ground.x * ground.y;
 }
 
 Result<doc::SourceRef> ledTo(const doc::SourceRef& source, const std::filesystem::path& path,

@@ -51,8 +51,6 @@ std::vector<doc::RasterClass> classesOf(const RasterSource& raster, int band = 0
 /// Limits of the bands of a picture for its stretch, from a reduced copy of the whole raster.
 std::array<StretchLimits, 3> wholeLimits(const doc::ImageStyle& style, const doc::SourceRef& source,
                                          const SourceCache& cache);
-/// Ground area of a raster's cell at its middle, square metres; 0 without a CRS.
-double cellSquareMetres(const RasterInfo& info);
 
 /// Text of a CRS for the document: its code, else its WKT; empty when undeclared.
 std::string crsText(const crs::CrsPtr& crs);

@@ -1,5 +1,7 @@
 #include "session/session.h"
 
+#include "document/map_crs.h"
+
 namespace ledge::session {
 namespace {
 constexpr int kAutosaveMs = 3000;
@@ -91,6 +93,6 @@ void Session::autosave() {
     (void)m_recovery.keep(document, m_path).has_value();
 }
 
-crs::CrsPtr Session::mapCrs() const { return crs::parseCrs(document().mapCrs).value_or(nullptr); }
+crs::CrsPtr Session::mapCrs() const { return doc::mapCrs(document()); }
 
 }  // namespace ledge::session

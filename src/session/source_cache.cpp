@@ -1,5 +1,6 @@
 #include "session/source_cache.h"
 
+#include "core/crs/datum_choices.h"
 #include "core/crs/transformation.h"
 #include "io/ntv2/ntv2.h"
 #include "session/derive/operations.h"
@@ -182,7 +183,7 @@ SourceCache::features(const doc::SourceRef& source, const crs::CrsPtr& mapCrs) c
     const auto e = entry(source);
     const std::lock_guard lock(e->mutex);
     for (const auto& [crs, features] : e->projected)
-        if (crs::isSame(crs, mapCrs)) return features;
+        if (crs::isSame(crs, mapCrs) && crs::haveSameChoices(crs, mapCrs)) return features;
     const auto way = crs::Transformation::between((*read)->info.crs, mapCrs);
     if (!way) return way.error();
     auto moved = std::make_shared<FeatureTable>(**read);

@@ -1,10 +1,12 @@
 #include "session/terrain_files.h"
 
+#include <cmath>
 #include <mutex>
 
 #include "core/base/numbers.h"
 #include "core/base/parallel.h"
 #include "core/raster/coloured_raster.h"
+#include "core/raster/ground.h"
 #include "core/terrain/contour_sweep.h"
 #include "core/terrain/filled_contours.h"
 #include "core/terrain/smooth_surface.h"
@@ -64,9 +66,21 @@ std::string heightScaleText(const RasterInfo& info, const HeightReading& heights
     if (!info.crs) return "Auto — " + height + "; ground unit unknown, taken as metres";
     if (info.crs->isGeographic())
         return "Auto — " + height + "; ground in degrees, turned into metres row by row";
+    const std::string unit =
+        info.crs->unit.size == 1
+            ? "ground in metres"
+            : "ground in " + info.crs->unit.name + " of " + formatNumber(info.crs->unit.size) + " m";
+    // What the projection does to lengths there is undone, place by place.
+    const double shrunk = std::sqrt(
+        std::abs(Ground(info)
+                     .at(static_cast<double>(info.width) / 2, static_cast<double>(info.height) / 2)
+                     .area() /
+                 (info.toWorld.determinant() * info.crs->unit.size * info.crs->unit.size)));
+    if (std::isfinite(shrunk) && std::abs(shrunk - 1) >= 0.005)
+        return "Auto — " + height + "; " + unit + ", × " + formatNumber(shrunk, {2, false}) +
+               " in the middle, as the projection draws it there; from the ellipsoid, place by place";
     if (info.crs->unit.size == 1 && !isFoot) return "Auto 1.0 — heights and ground both in metres";
-    return "Auto — " + height + "; ground in " + info.crs->unit.name + " of " +
-           formatNumber(info.crs->unit.size) + " m";
+    return "Auto — " + height + "; " + unit;
 }
 
 Result<void> writeHillshade(const terrain::Surface& surface,

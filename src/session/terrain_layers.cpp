@@ -4,7 +4,7 @@
 
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
-#include "core/raster/ground_sizes.h"
+#include "core/raster/ground.h"
 #include "core/terrain/slope.h"
 #include "document/edits/layer_edits.h"
 #include "session/new_layers.h"
@@ -80,10 +80,12 @@ std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Id s
         (*pyramid)->read(level, {0, 0, (*pyramid)->cols(level), (*pyramid)->rows(level)});
     doc::Contours contours;
     if (cells && cells->rows() > 2 && cells->cols() > 2) {
-        const double unit = info.crs ? info.crs->metresPerUnit() : 1;
-        const double size = info.toWorld.columnLength() * unit * std::ldexp(1.0, level);
+        CellSize size = Ground(info).at(static_cast<double>(info.width) / 2,
+                                        static_cast<double>(info.height) / 2);
+        for (double* metres : {&size.xMetres, &size.yMetres, &size.colNorth, &size.rowEast})
+            *metres = std::ldexp(*metres, level);
         Grid<float> rise(cells->rows() - 2, cells->cols() - 2);
-        const std::vector<CellSize> sizes(rise.rows(), {size, size});
+        const std::vector<CellSize> sizes(rise.rows(), size);
         if (terrain::slope(cells->view(), sizes, carto::metresPerHeight(*source),
                            terrain::GradientMethod::Horn, terrain::SlopeUnit::Percent,
                            rise.view())) {

@@ -8,7 +8,9 @@
 #include "app/stack_panel.h"
 #include "core/crs/transformation.h"
 #include "document/edits/layer_edits.h"
+#include "document/edits/project_edits.h"
 #include "document/edits/sheet_edits.h"
+#include "document/map_crs.h"
 
 using namespace ledge;
 using namespace ledge::app;
@@ -160,15 +162,44 @@ private slots:
         doc::Document d;
         d.mapCrs = "EPSG:32629";
         d = doc::saveView(d, "here", {{410000, 6830000}, 50000, 12}).first;
-        const doc::Document moved = withMapCrs(d, "EPSG:3857");
+        const doc::Document moved = doc::withMapCrs(d, "EPSG:3857");
         QCOMPARE(moved.mapCrs, std::string("EPSG:3857"));
         const Point before = crs::toLonLat(*crs::crsFromCode(32629), d.views[0].view.centre);
         const Point after = crs::toLonLat(*crs::crsFromCode(3857), moved.views[0].view.centre);
         QVERIFY(distance(before, after) < 1e-9);
-        QCOMPARE(moved.views[0].view.scale, 50000.0);
+        // The scale on the ground stays, so that as much is seen.
+        const double ground = doc::groundScale(d.views[0].view, *crs::crsFromCode(32629));
+        const double kept = doc::groundScale(moved.views[0].view, *crs::crsFromCode(3857));
+        QVERIFY(std::abs(kept / ground - 1) < 1e-9);
         // Without a CRS on one side there is nothing to go by.
-        QCOMPARE(viewInCrs(d.views[0].view, nullptr, *crs::crsFromCode(3857)).centre,
+        QCOMPARE(doc::viewInCrs(d.views[0].view, nullptr, *crs::crsFromCode(3857)).centre,
                  d.views[0].view.centre);
+    }
+
+    void goesOnAfterATaskThatThrows() {
+        LatestWorker worker;
+        QVERIFY(worker.problem().empty());
+        worker.start([](const std::stop_token&) { throw std::runtime_error("no paper"); });
+        QTRY_VERIFY(!worker.isBusy());
+        QCOMPARE(worker.problem(), std::string("no paper"));
+        std::atomic<bool> isDone{false};
+        worker.start([&](const std::stop_token&) { isDone = true; });
+        QTRY_VERIFY(isDone);
+        worker.start([](const std::stop_token&) { throw 3; });
+        QTRY_VERIFY(!worker.isBusy());
+    }
+
+    /// Closing while busy, idle, or just about to fall asleep: never a hang.
+    void closesAtAnyMoment() {
+        for (int i = 0; i < 2000; ++i) {
+            LatestWorker worker;
+            if (i % 3 == 0)
+                worker.start([](const std::stop_token& stop) {
+                    while (!stop.stop_requested()) std::this_thread::yield();
+                });
+            if (i % 3 == 1) worker.start([](const std::stop_token&) {});
+            for (int k = 0; k < i % 17; ++k) std::this_thread::yield();
+        }
     }
 
     void worksOnTheNewestTaskOnly() {

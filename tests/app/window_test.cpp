@@ -19,10 +19,15 @@
 #include "app/picture_tour.h"
 #include "app/theme.h"
 #include "core/crs/transformation.h"
+#include "app/crs/crs_picker.h"
 #include "document/edits/layer_edits.h"
+#include "document/edits/project_edits.h"
 #include "document/edits/sheet_edits.h"
+#include "document/json/project_json.h"
+#include "document/map_crs.h"
 #include "session/class_table.h"
 #include "support/coarse_demo.h"
+#include "support/reference_table.h"
 
 using namespace ledge;
 using namespace ledge::app;
@@ -497,8 +502,113 @@ private slots:
         QVERIFY(editor);
         editor->setText("1:30000");
         QTest::keyClick(editor, Qt::Key_Return);
-        QCOMPARE(m_window->workspace().view().scale, 30000.0);
+        const auto& workspace = m_window->workspace();
+        QVERIFY(std::abs(doc::groundScale(workspace.view(), m_session->mapCrs()) - 30000) < 1e-6);
+        QCOMPARE(find<QPushButton>("scaleChip")->text(), QString::fromUtf8("1 : 30\u2009000"));
         m_window->workspace().goBack();
+    }
+
+    void keepsTheScaleOnTheGroundInAnyCrs() {
+        const auto& workspace = m_window->workspace();
+        const double before = doc::groundScale(workspace.view(), m_session->mapCrs());
+        const double nominal = workspace.view().scale;
+        m_session->apply(doc::withMapCrs(document(), "EPSG:3857"), "CRS of map");
+        QVERIFY(waitUntilIdle(*m_window));
+        const double now = doc::groundScale(workspace.view(), m_session->mapCrs());
+        QVERIFY2(std::abs(now / before - 1) < 1e-9, qPrintable(QString::number(now / before)));
+        // At 61.6 N web Mercator's own metres are about half as long.
+        QVERIFY(workspace.view().scale > 1.9 * nominal);
+        press(find<QPushButton>("scaleChip"));
+        auto* editor = find<QLineEdit>("chipValue");
+        editor->setText("1:100000");
+        QTest::keyClick(editor, Qt::Key_Return);
+        const auto* chip = find<QPushButton>("scaleChip");
+        QVERIFY2(chip->text().startsWith(QString::fromUtf8("1 : 100\u2009000")),
+                 qPrintable(chip->text()));
+        m_session->undo();
+        QVERIFY(waitUntilIdle(*m_window));
+        m_window->workspace().goBack();
+        QVERIFY(waitUntilIdle(*m_window));
+    }
+
+    void takesTheRightDatumByEnter() {
+        press(find<QPushButton>("crsChip"));
+        auto* picker = m_window->findChild<QWidget*>("crsPicker");
+        auto* search = picker->findChild<QLineEdit*>("crsSearch");
+        QTest::keyClicks(search, "LAEA Europe");
+        QVERIFY(picker->findChild<QListWidget*>("crsList")->currentItem()->text().contains(
+            QString::fromUtf8("±1 m")));
+        QTest::keyClick(search, Qt::Key_Return);
+        QVERIFY(waitUntilIdle(*m_window));
+        QCOMPARE(document().mapCrs, std::string("EPSG:3035"));
+        m_session->undo();
+        QVERIFY(waitUntilIdle(*m_window));
+    }
+
+    void centresAWorldMapWhereOneLikes() {
+        press(find<QPushButton>("crsChip"));
+        auto* picker = m_window->findChild<QWidget*>("crsPicker");
+        auto* search = picker->findChild<QLineEdit*>("crsSearch");
+        auto* centre = picker->findChild<QLineEdit*>("crsCentre");
+        QVERIFY(!centre->isVisible());
+        QTest::keyClicks(search, "equal earth");
+        auto* list = picker->findChild<QListWidget*>("crsList");
+        while (list->currentItem() && !centre->isVisible()) {
+            const int row = list->currentRow();
+            QTest::keyClick(search, Qt::Key_Down);
+            if (list->currentRow() == row) break;
+        }
+        QVERIFY(centre->isVisible());
+        centre->setFocus();
+        centre->selectAll();
+        QTest::keyClicks(centre, "east");
+        const auto said = [&] {
+            for (const QLabel* label : picker->findChildren<QLabel*>())
+                if (label->isVisible() && label->text().contains("Write a longitude")) return true;
+            return false;
+        };
+        QVERIFY(said());
+        centre->selectAll();
+        QTest::keyClicks(centre, "-10");
+        QVERIFY(!said());
+        QVERIFY(picker->findChild<QLabel*>("crsName")->text().contains(QString::fromUtf8("10° W")));
+        press(picker->findChild<QPushButton*>("crsUse"));
+        QVERIFY(waitUntilIdle(*m_window));
+        QCOMPARE(document().mapCrs, std::string("world:equal-earth@-10"));
+        QCOMPARE(m_session->mapCrs()->parameters.centralMeridian, -10.0);
+        m_session->undo();
+        QVERIFY(waitUntilIdle(*m_window));
+    }
+
+    /// Each code of the reference table below 32768, typed into the picker, is the CRS of that code.
+    void takesTheTablesCodesFromThePicker() {
+        std::set<int> codes;
+        for (const test::Row& row : test::readTable("crs/projections.csv"))
+            if (const int code = row.at("epsg").toInt(); code < 32768) codes.insert(code);
+        press(find<QPushButton>("crsChip"));
+        auto* picker = m_window->findChild<CrsPicker*>("crsPicker");
+        auto* search = picker->findChild<QLineEdit*>("crsSearch");
+        std::map<int, crs::CrsPtr> taken;
+        for (const int code : codes) {
+            search->setText(QString::number(code));
+            taken[code] = picker->candidate();
+            QVERIFY2(taken[code] && taken[code]->code == code, qPrintable(QString::number(code)));
+        }
+        QTest::keyClick(search, Qt::Key_Escape);
+        for (const test::Row& row : test::readTable("crs/projections.csv")) {
+            const auto it = taken.find(row.at("epsg").toInt());
+            if (it == taken.end()) continue;
+            const auto base = *crs::crsFromCode(it->second->geographicCode);
+            const auto way = crs::Transformation::between(base, it->second);
+            const Point at = way->forward(
+                Point{test::number(row, "lon_deg") - base->primeMeridian, test::number(row, "lat_deg")});
+            const double east = test::number(row, "easting"), north = test::number(row, "northing");
+            const bool isSeries = row.at("method").startsWith("Cassini");
+            const double tolerance = (isSeries ? 1e-4 : 1e-6) / it->second->unit.size +
+                                     4e-15 * std::max(std::abs(east), std::abs(north));
+            QVERIFY2(std::abs(at.x - east) <= tolerance && std::abs(at.y - north) <= tolerance,
+                     qPrintable(row.at("epsg")));
+        }
     }
 
     void jumpsToAPlace() {
@@ -622,7 +732,7 @@ private slots:
         QCOMPARE(document().mapCrs, std::string("EPSG:32629"));
         // Undone, it looks at the same place again.
         QVERIFY(distance(m_window->workspace().view().centre, before.centre) < 0.01);
-        QCOMPARE(m_window->workspace().view().scale, before.scale);
+        QVERIFY(std::abs(m_window->workspace().view().scale / before.scale - 1) < 1e-9);
         QVERIFY(waitUntilIdle(*m_window));
     }
 
@@ -910,6 +1020,41 @@ private slots:
         QCOMPARE(*document().source(document().layer(id)->source)->declaredCrs,
                  std::string("EPSG:32628"));
         QVERIFY(!strip("Old survey grid")->findChild<QLabel*>("facts")->text().contains("no CRS"));
+    }
+
+    void choosesWhatIsDoneBetweenDatums() {
+        const auto id = layer("Old survey grid");
+        m_window->workspace().selectLayer(id);
+        auto* edit = find<QLineEdit>("declareCrs");
+        edit->setFocus();
+        edit->clear();
+        QTest::keyClicks(edit, "EPSG:23029");
+        QTest::keyClick(edit, Qt::Key_Return);
+        QVERIFY(waitUntilIdle(*m_window));
+        auto* choice = find<QComboBox>("datumOperations");
+        QVERIFY(choice->isVisible());
+        QVERIFY(choice->count() > 3);
+        QVERIFY(choice->itemText(0).contains("ED50") && choice->itemText(0).contains("±"));
+        QVERIFY(choice->itemText(choice->count() - 1).contains("taken as they are"));
+        QCOMPARE(choice->currentIndex(), 0);
+        const QImage before = mapPicture();
+        choice->setFocus();
+        QTest::keyClick(choice, Qt::Key_End);
+        QVERIFY(waitUntilIdle(*m_window));
+        QCOMPARE(document().datumChoices.size(), std::size_t{1});
+        QVERIFY(document().datumChoices[0].isBetween(4230, 4326));
+        QCOMPARE(document().datumChoices[0].operation, std::string("none"));
+        QVERIFY(find<QLabel>("datumOperation")->text().contains("as chosen"));
+        QVERIFY(m_session->mapCrs()->choices != nullptr);
+        // Kept with the project.
+        const auto text = doc::projectText(document(), {});
+        QCOMPARE(doc::projectFromText(text, {})->datumChoices, document().datumChoices);
+        m_session->undo();
+        QVERIFY(waitUntilIdle(*m_window));
+        QVERIFY(document().datumChoices.empty());
+        QCOMPARE(choice->currentIndex(), 0);
+        m_session->undo();
+        QVERIFY(waitUntilIdle(*m_window));
     }
 
     void editsASheet() {

@@ -1,13 +1,20 @@
 #include <QTest>
 
+#include "carto/contour_painter.h"
 #include "carto/legend.h"
 #include "carto/map_renderer.h"
 #include "carto/profile_runs.h"
+#include "carto/relief.h"
 #include "carto/scale_bar.h"
 #include "carto/sheet_painter.h"
 #include "carto/swatch.h"
+#include "core/base/parallel.h"
+#include "core/crs/geodesic.h"
+#include "core/crs/transformation.h"
+#include "core/terrain/derived_raster.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
+#include "document/map_crs.h"
 
 using namespace ledge;
 using namespace ledge::carto;
@@ -202,6 +209,141 @@ private slots:
             for (const Point p : line.points)
                 QVERIFY2(std::abs(distance(p, {100, 100}) - (500 - line.level) / 8) < 0.7,
                          qPrintable(QString::number(line.level)));
+    }
+
+    /// The strip on the map and the file written from it: one cell a pixel, in the DEM's own CRS.
+    void shadesAsTheFileDoesInEveryCrs_data() {
+        QTest::addColumn<QString>("crs");
+        QTest::addColumn<double>("lon");
+        QTest::addColumn<double>("lat");
+        QTest::newRow("UTM") << "EPSG:32629" << -8.0 << 61.0;
+        QTest::newRow("web Mercator at 60") << "EPSG:3857" << 10.0 << 60.0;
+        QTest::newRow("degrees") << "EPSG:4326" << 10.0 << 60.0;
+        QTest::newRow("polar") << "EPSG:3413" << 25.0 << 75.0;
+        QTest::newRow("sheared") << "world:sinusoidal" << 60.0 << 50.0;
+    }
+    void shadesAsTheFileDoesInEveryCrs() {
+        QFETCH(QString, crs);
+        QFETCH(double, lon);
+        QFETCH(double, lat);
+        constexpr std::size_t kSide = 120;
+        RasterInfo info;
+        info.crs = *crs::parseCrs(crs.toStdString());
+        const auto way = crs::Transformation::between(*crs::crsFromCode(4326), info.crs);
+        const Point middle = way->forward(Point{lon, lat});
+        const double cell = info.crs->isGeographic() ? 0.0005 : 40;
+        info.toWorld = {cell, 0, middle.x - cell * kSide / 2, 0, -cell, middle.y + cell * kSide / 2};
+        Grid<float> z(kSide, kSide);
+        for (std::size_t r = 0; r < kSide; ++r)
+            for (std::size_t c = 0; c < kSide; ++c)
+                z(r, c) = static_cast<float>(300 * std::sin(double(r) / 11) * std::cos(double(c) / 17));
+        const auto dem = std::make_shared<MemoryRaster>(info, z);
+        const std::vector<terrain::Light> lights{{300, 40}};
+        Grid<float> file(kSide, kSide);
+        QVERIFY(terrain::hillshadeRaster({dem}, lights)->read(0, dem->info().whole(), file.view()));
+        MapFrame frame;
+        frame.crs = info.crs;
+        frame.widthPx = frame.heightPx = kSide;
+        frame.view.centre = middle;
+        frame.view.scale = cell * info.crs->metresPerUnit() * 1000 * frame.pxPerMm;
+        const auto heights = frameHeights(Pyramid(dem, 0), frame, Resampling::Nearest, {});
+        QVERIFY(heights.has_value());
+        doc::HillshadeStyle style;
+        style.lights = lights;
+        const auto picture = plainShade(*heights, frame, style, 1, {}, {});
+        QVERIFY(picture.has_value());
+        // The picture's grey is a ramp of illumination; by it the two compare to two in 255.
+        const Ramp grey{{{0, style.shade}, {0.7, {0xC9, 0xC9, 0xD2}}, {1, {0xFB, 0xFA, 0xF6}}}};
+        const RampTable table(grey);
+        int apart = 0;
+        for (std::size_t r = 2; r + 2 < kSide; ++r)
+            for (std::size_t c = 2; c + 2 < kSide; ++c) {
+                const float lit = (file(r, c) - 1) / 254;
+                const Colour low = table.at(lit - 0.008F), high = table.at(lit + 0.008F);
+                const QRgb seen = picture->pixel(int(c), int(r));
+                const int least = std::min<int>(low.g, high.g), most = std::max<int>(low.g, high.g);
+                apart += qGreen(seen) < least - 1 || qGreen(seen) > most + 1 ? 1 : 0;
+            }
+        QVERIFY2(apart == 0, qPrintable(QString::number(apart)));
+    }
+
+    void paintsContoursAlikeOnAnyNumberOfThreads() {
+        const World world;
+        MapFrame frame = frameOf(700, 12000);
+        doc::ContourStyle style;
+        style.levels.interval = 10;
+        const auto pyramid = world.raster({});
+        const auto field = contourField(**pyramid, frame, 0, 1, {});
+        const auto drawing = traceContours(*field, frame, style, {});
+        QVERIFY(drawing.has_value() && drawing->lines.size() > 20);
+        std::vector<QImage> pictures;
+        for (const unsigned threads : {1u, 2u, 5u}) {
+            setThreadCount(threads);
+            QImage picture(700, 700, QImage::Format_ARGB32_Premultiplied);
+            picture.fill(Qt::transparent);
+            paintContours(picture, frame, *drawing, style);
+            pictures.push_back(picture);
+        }
+        setThreadCount(0);
+        QVERIFY(pictures[0] == pictures[1] && pictures[0] == pictures[2]);
+        // In bands or in one go: nothing shows where they meet.
+        QImage whole(700, 700, QImage::Format_ARGB32_Premultiplied);
+        whole.fill(Qt::transparent);
+        {
+            QPainter painter(&whole);
+            paintContours(painter, frame, *drawing, style);
+        }
+        int differing = 0, inked = 0;
+        for (int y = 0; y < 700; ++y)
+            for (int x = 0; x < 700; ++x) {
+                inked += qAlpha(whole.pixel(x, y)) > 0 ? 1 : 0;
+                const int off = std::abs(qAlpha(whole.pixel(x, y)) - qAlpha(pictures[0].pixel(x, y)));
+                differing += off > 8 ? 1 : 0;
+            }
+        QVERIFY(inked > 5000);
+        QVERIFY2(differing < 5, qPrintable(QString::number(differing)));
+    }
+
+    void saysWhereAScaleHolds_data() {
+        QTest::addColumn<QString>("crs");
+        QTest::addColumn<double>("lon");
+        QTest::addColumn<double>("lat");
+        QTest::addColumn<double>("scale");
+        QTest::addColumn<QString>("text");
+        const QString hundred = QString::fromUtf8("1 : 100\u2009000");
+        QTest::newRow("UTM") << "EPSG:32629" << -8.0 << 61.0 << 1e5 << hundred;
+        QTest::newRow("web Mercator") << "EPSG:3857" << 10.0 << 60.0 << 1e5 << hundred;
+        QTest::newRow("small scale") << "EPSG:3857" << 10.0 << 60.0 << 2e6
+                                     << QString::fromUtf8("1 : 2\u2009000\u2009000 at 60.0° N");
+        QTest::newRow("south") << "EPSG:3857" << 10.0 << -45.0 << 2e7
+                               << QString::fromUtf8("1 : 20\u2009000\u2009000 at 45.0° S");
+        QTest::newRow("local") << "local" << 0.0 << 0.0 << 1e5 << hundred;
+    }
+    void saysWhereAScaleHolds() {
+        QFETCH(QString, crs);
+        QFETCH(double, lon);
+        QFETCH(double, lat);
+        QFETCH(double, scale);
+        QFETCH(QString, text);
+        MapFrame frame = frameOf(600);
+        frame.crs = *crs::parseCrs(crs.toStdString());
+        frame.view.centre =
+            crs::Transformation::between(*crs::crsFromCode(4326), frame.crs)->forward(Point{lon, lat});
+        frame.view = doc::atGroundScale(frame.view, frame.crs, scale);
+        QCOMPARE(QString::fromStdString(frame.scaleText()), text);
+        QVERIFY(std::abs(frame.groundScale() / scale - 1) < 1e-9);
+        // A millimetre of the map is as many metres of ground, measured on the ellipsoid.
+        if (!frame.crs) return;
+        const Affine map = frame.toMap();
+        const double half = 0.5 * frame.pxPerMm;
+        const auto lonLat = [&](double x, double y) {
+            return crs::Transformation::between(frame.crs, *crs::crsFromCode(4326))
+                ->forward(map({300 + x, 300 + y}));
+        };
+        const crs::Geodesic geodesic(frame.crs->ellipsoid);
+        const double across = geodesic.inverse(lonLat(-half, 0), lonLat(half, 0)).distance;
+        const double up = geodesic.inverse(lonLat(0, half), lonLat(0, -half)).distance;
+        QVERIFY(std::abs(std::sqrt(across * up) * 1000 / scale - 1) < 1e-4);
     }
 
     void breaksIndexLinesBeneathTheirLabels() {

@@ -7,6 +7,10 @@
 
 #include <fstream>
 
+#include "support/reference_table.h"
+
+using namespace ledge;
+
 /// The `ledge` program as scripts see it.
 class CliTest : public QObject {
     Q_OBJECT
@@ -223,10 +227,118 @@ private slots:
             run({"crs", "operations", "--from", "EPSG:4230", "--to", "EPSG:4326", "--at", "2,48"});
         QCOMPARE(ran.code, 0);
         QVERIFY(ran.out.section('\n', 0, 0).contains("±"));
-        QVERIFY(ran.out.contains("ballpark"));
+        QVERIFY(ran.out.contains("taken as they are"));
         QCOMPARE(
             run({"crs", "operations", "--from", "EPSG:4326", "--to", "EPSG:32629"}).out.trimmed(),
             QString("same datum"));
+    }
+
+    /// Every row of the table by the command: codes below 32768 from their own geographic CRS.
+    void holdsTheProjectionTable() {
+        std::map<int, std::vector<test::Row>> rows;
+        for (const test::Row& row : test::readTable("crs/projections.csv"))
+            if (const int code = row.at("epsg").toInt(); code < 32768) rows[code].push_back(row);
+        QVERIFY(rows.size() > 30);
+        std::map<int, test::Row> parameters;
+        for (const test::Row& row : test::readTable("crs/crs-parameters.csv"))
+            parameters[row.at("epsg").toInt()] = row;
+        for (const auto& [code, points] : rows) {
+            const QString name = "EPSG:" + QString::number(code);
+            const QString base =
+                json({"crs", "show", name})["geographic"].toObject()["code"].toString();
+            const double prime = test::number(parameters.at(code), "prime_meridian_deg");
+            const double unit = test::number(parameters.at(code), "unit_to_m");
+            QByteArray input = "x,y\n";
+            for (const test::Row& row : points)
+                input += QByteArray::number(test::number(row, "lon_deg") - prime, 'g', 17) + "," +
+                         row.at("lat_deg").toUtf8() + "\n";
+            const Ran ran = run({"transform", "--from", base, "--to", name}, input);
+            QVERIFY2(ran.code == 0 && ran.err.isEmpty(), qPrintable(name + ran.err));
+            const QStringList lines = ran.out.split('\n', Qt::SkipEmptyParts).mid(1);
+            QCOMPARE(lines.size(), qsizetype(points.size()));
+            for (std::size_t i = 0; i < points.size(); ++i) {
+                const QString& line = lines[qsizetype(i)];
+                const double east = test::number(points[i], "easting");
+                const double north = test::number(points[i], "northing");
+                const bool isSeries = points[i].at("method").startsWith("Cassini");
+                const double tolerance = (isSeries ? 1e-4 : 1e-6) / unit +
+                                         4e-15 * std::max(std::abs(east), std::abs(north));
+                QVERIFY2(std::abs(line.section(',', 0, 0).toDouble() - east) <= tolerance &&
+                             std::abs(line.section(',', 1, 1).toDouble() - north) <= tolerance,
+                         qPrintable(name + " " + line));
+            }
+        }
+    }
+
+    void doesTheOperationAskedFor() {
+        const QByteArray at = "x,y\n2,48\n";
+        const auto moved = [&](const QStringList& more) {
+            return run(QStringList{"transform", "--from", "EPSG:4230", "--to", "EPSG:4326"} + more,
+                       at);
+        };
+        const Ran best = moved({}), chosen = moved({"--operation", "1133"});
+        QCOMPARE(chosen.code, 0);
+        QVERIFY(chosen.err.contains("ED50 to WGS 84 (1)") && chosen.err.contains("chosen"));
+        QVERIFY(chosen.out != best.out);
+        QCOMPARE(moved({"--operation", "none"}).out, QString("x,y\n2,48\n"));
+        const Ran wrong = moved({"--operation", "1195"});
+        QCOMPARE(wrong.code, 1);
+        QVERIFY(wrong.err.contains("1133"));
+        // The same for files, by the same words.
+        std::ofstream(path("spot.geojson").toStdString())
+            << R"({"type":"FeatureCollection","features":[{"type":"Feature","properties":{},)"
+            << R"("geometry":{"type":"Point","coordinates":[2,48]}}]})";
+        QCOMPARE(run({"convert", "spot.geojson", "spot.gpkg", "--declare-crs", "EPSG:4230",
+                      "--to-crs", "EPSG:4326", "--operation", "1133"})
+                     .code,
+                 0);
+        const auto extent = json({"describe", "spot.gpkg"})["layers"].toArray()[0].toObject();
+        QVERIFY2(std::abs(extent["extent"].toArray()[0].toDouble() -
+                          chosen.out.section('\n', 1, 1).section(',', 0, 0).toDouble()) < 1e-9,
+                 qPrintable(QJsonDocument(extent).toJson()));
+    }
+
+    void saysWhatReplacedACode() {
+        const Ran ran = run({"transform", "--from", "EPSG:4326", "--to", "EPSG:900913"}, "x,y\n0,0\n");
+        QCOMPARE(ran.code, 0);
+        QVERIFY(ran.err.contains("EPSG:3857 replaced it"));
+        QVERIFY(run({"crs", "show", "urn:ogc:def:crs:OGC:1.3:CRS84"}).out.contains("WGS 84"));
+        QVERIFY(run({"crs", "find", "robinson"}).out.contains("world:robinson"));
+        QCOMPARE(run({"transform", "--from", "EPSG:4326", "--to", "world:robinson@150"},
+                     "x,y\n150,0\n")
+                     .out,
+                 QString("x,y\n0,0\n"));
+    }
+
+    void sumsUpClasses() {
+        const Ran ran = run({"summarise", "world/land_cover.tif", "--classes"});
+        QVERIFY2(ran.code == 0, qPrintable(ran.err));
+        const QStringList lines = ran.out.split('\n', Qt::SkipEmptyParts);
+        QCOMPARE(lines.first(), QString("value,cells,area_m2,share_percent"));
+        double cells = 0, area = 0, share = 0;
+        for (const QString& line : lines.mid(1)) {
+            cells += line.section(',', 1, 1).toDouble();
+            area += line.section(',', 2, 2).toDouble();
+            share += line.section(',', 3, 3).toDouble();
+        }
+        QVERIFY(std::abs(share - 100) < 1e-6);
+        // In the same CRS a cell covers what its size says, but for the scale of the projection.
+        const auto cell = json({"describe", "world/land_cover.tif"})["cell"].toArray();
+        const double square = std::abs(cell[0].toDouble() * cell[1].toDouble());
+        QVERIFY2(std::abs(area / cells / square - 1) < 1e-3, qPrintable(QString::number(square)));
+        // Drawn in web Mercator the same ground has cells of a quarter of their nominal area.
+        QCOMPARE(run({"convert", "world/land_cover.tif", "mercator.tif", "--to-crs", "3857",
+                      "--resampling", "nearest", "--cell", "60"})
+                     .code,
+                 0);
+        const Ran other = run({"summarise", "mercator.tif", "--classes"});
+        double moved = 0;
+        for (const QString& line : other.out.split('\n', Qt::SkipEmptyParts).mid(1))
+            moved += line.section(',', 2, 2).toDouble();
+        QVERIFY2(std::abs(moved / area - 1) < 0.01, qPrintable(QString::number(moved / area)));
+        QCOMPARE(run({"summarise", "world/land_cover.tif"}).code, 1);
+        QCOMPARE(run({"summarise", "world/land_cover.tif", "--classes", "--band", "9"}).code, 1);
+        QCOMPARE(run({"summarise", "world/coast.gpkg", "--classes"}).code, 1);
     }
 
     void measuresOnTheEllipsoid() {

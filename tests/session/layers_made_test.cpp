@@ -3,6 +3,7 @@
 
 #include "core/raster/coloured_raster.h"
 #include "session/fact_book.h"
+#include "session/class_book.h"
 #include "session/new_layers.h"
 #include "session/profiles.h"
 #include "session/raster_numbers.h"
@@ -128,7 +129,13 @@ private slots:
         QVERIFY(io::writeRaster(*colours, folder + "/colours.tif", {}, {}).has_value());
         const auto picture = newLayersFor(folder + "/colours.tif", cache, 0, {});
         QVERIFY(picture->front().layers.front().as<doc::RasterLayer>()->style.image.has_value());
-        QVERIFY(std::abs(cellSquareMetres(info) - 100) < 0.2);
+        // Areas are counted cell by cell, on the ellipsoid: at this meridian k = 0.9996.
+        const auto areas = readClassAreas(cache, made->front().source, 0, {});
+        QVERIFY(areas.has_value());
+        QCOMPARE(areas->size(), std::size_t{3});
+        const double wanted = 100 / 0.9996 / 0.9996 * double(style.classes[0].count);
+        QVERIFY2(std::abs(areas->at(4) / wanted - 1) < 1e-6,
+                 qPrintable(QString::number(areas->at(4) / wanted - 1)));
     }
 
     void leadsASourceToAnotherFileOfItsKind() {

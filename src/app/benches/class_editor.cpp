@@ -124,7 +124,7 @@ QWidget* ClassEditor::makePickPart() {
         Q_EMIT edited(tr("Unit of areas"), next);
     });
     connect(m_filter, &QLineEdit::textChanged, this, [this](const QString& text) {
-        selectRows(session::classesWhere(m_style, text.toStdString(), m_cellSquareMetres));
+        selectRows(session::classesWhere(m_style, text.toStdString(), m_areas));
     });
     return sideBySide({m_filter, m_unit});
 }
@@ -201,7 +201,7 @@ void ClassEditor::addColumn() {
 void ClassEditor::compute() {
     const auto next = session::withClassFormula(m_style, m_target->currentText().toStdString(),
                                                 m_formula->text().trimmed().toStdString(), picked(),
-                                                m_cellSquareMetres);
+                                                m_areas);
     if (!next) return Q_EMIT refused(qtext(next.error().text()));
     Q_EMIT edited(tr("Compute column"), *next);
 }
@@ -286,8 +286,8 @@ void ClassEditor::chooseColour(int row) {
     Q_EMIT edited(tr("Colour of class"), next);
 }
 
-void ClassEditor::show(const doc::RasterStyle& style, double cellSquareMetres) {
-    if (style == m_style && cellSquareMetres == m_cellSquareMetres) return;
+void ClassEditor::show(const doc::RasterStyle& style, const session::ClassAreas& areas) {
+    if (style == m_style && areas == m_areas) return;
     // Picks belong to these classes, not to those of another raster.
     const bool areOthers = !std::equal(style.classes.begin(), style.classes.end(),
                                        m_style.classes.begin(), m_style.classes.end(),
@@ -295,7 +295,7 @@ void ClassEditor::show(const doc::RasterStyle& style, double cellSquareMetres) {
                                            return a.value == b.value && a.count == b.count;
                                        });
     m_style = style;
-    m_cellSquareMetres = cellSquareMetres;
+    m_areas = areas;
     if (areOthers) {
         const QSignalBlocker quiet(m_table);
         m_table->clearSelection();
@@ -318,7 +318,7 @@ void ClassEditor::fillRow(int row, const std::vector<std::string>& columns) {
     m_table->setItem(row, kLamp, lamp);
     m_table->setItem(row, kName, new QTableWidgetItem(qtext(one.name)));
     for (std::size_t i = 0; i < columns.size(); ++i) {
-        const double value = session::classNumber(m_style, index, columns[i], m_cellSquareMetres);
+        const double value = session::classNumber(m_style, index, columns[i], m_areas);
         auto* item = new NumberItem(value, numberText(columns[i], value));
         const auto& added = m_style.classTable.columns;
         const bool isAdded =
@@ -382,7 +382,7 @@ void ClassEditor::refreshSummary() {
             : tr("%1 of %2 classes picked").arg(chosen.size()).arg(m_style.classes.size())};
     for (const std::string& column : m_columns) {
         if (column == "value") continue;
-        const auto s = session::classSummary(m_style, column, chosen, m_cellSquareMetres);
+        const auto s = session::classSummary(m_style, column, chosen, m_areas);
         if (s.count == 0) continue;
         const QString name = column == "share"  ? tr("share, percent")
                              : column == "area" ? tr("area, %1").arg(m_unit->currentText())

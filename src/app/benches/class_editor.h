@@ -7,6 +7,7 @@
 #include <set>
 
 #include "document/style.h"
+#include "session/class_table.h"
 
 namespace ledge::app {
 
@@ -18,8 +19,8 @@ class ClassEditor : public QWidget {
 
 public:
     explicit ClassEditor(QWidget* parent = nullptr);
-    /// `cellSquareMetres` 0 when the ground size of cells is not known.
-    void show(const doc::RasterStyle& style, double cellSquareMetres);
+    /// `areas` empty when the ground size of cells is not known (yet).
+    void show(const doc::RasterStyle& style, const session::ClassAreas& areas);
     /// Selects the row of a value.
     void pick(double value);
     std::set<double> picked() const;
@@ -50,7 +51,7 @@ private:
     double valueOf(int row) const;
 
     doc::RasterStyle m_style;
-    double m_cellSquareMetres = 0;
+    session::ClassAreas m_areas;
     std::vector<std::string> m_columns;  ///< of numbers, as shown
     QComboBox* m_unit;
     QLineEdit* m_filter;

@@ -8,6 +8,8 @@
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
 #include "document/edits/layer_edits.h"
+#include "document/edits/project_edits.h"
+#include "session/crs_candidates.h"
 #include "io/ntv2/ntv2.h"
 #include "session/new_layers.h"
 
@@ -34,7 +36,16 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
     m_reproject->setObjectName("reproject");
     m_factsLabel->setTextInteractionFlags(Qt::TextSelectableByMouse);
     add(m_factsLabel);
+    m_operations = makeChoice(tr("Datum operation"), {});
+    m_operations->setObjectName("datumOperations");
+    m_operations->setToolTip(tr("What is done between the source's datum and the map's; kept with "
+                                "the project for every layer on these datums"));
+    m_operations->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    m_operations->setMinimumContentsLength(12);
+    m_operationPart = captioned(tr("Datum operation"), m_operations);
+    connect(m_operations, &QComboBox::activated, this, &DataBench::chooseOperation);
     add(m_operation);
+    add(m_operationPart);
     add(m_concern);
     add(m_notes);
     m_derive = new DerivePanel(workspace, facts);
@@ -200,7 +211,34 @@ void DataBench::reproject(const QString& text) {
     lineage.operation = "reproject";
     lineage.inputs = {session::inputFrom(*source)};
     lineage.parameters["to-crs"] = text.toStdString();
+    if (facts && facts->definition) {
+        const crs::DatumChoices chosen(workspace().document().datumChoices);
+        const std::string operation =
+            chosen.between(facts->definition->geographicCode, (*target)->geographicCode);
+        if (!operation.empty()) lineage.parameters["operation"] = operation;
+    }
     m_derive->write(lineage, path);
+}
+
+void DataBench::showOperations(const crs::CrsPtr& from, const crs::CrsPtr& to, Point place) {
+    m_datums = {from->geographicCode, to->geographicCode, {}};
+    const QSignalBlocker quiet(m_operations);
+    m_operations->clear();
+    const std::string chosen =
+        crs::DatumChoices(workspace().document().datumChoices).between(m_datums.one, m_datums.other);
+    for (const session::DatumOffer& offer : session::datumOffers(from, to, place)) {
+        m_operations->addItem(qtext(offer.text), qtext(offer.choice));
+        const int row = m_operations->count() - 1;
+        m_operations->setItemData(row, qtext(offer.area), Qt::ToolTipRole);
+        if (offer.choice == chosen) m_operations->setCurrentIndex(row);
+    }
+}
+
+void DataBench::chooseOperation(int index) {
+    crs::DatumChoice choice = m_datums;
+    choice.operation = m_operations->itemData(index).toString().toStdString();
+    workspace().edit(tr("Datum operation"),
+                     doc::withDatumChoice(workspace().document(), choice));
 }
 
 void DataBench::chooseGrid() {
@@ -401,6 +439,7 @@ void DataBench::refresh() {
     m_notes->setVisible(false);
     m_concern->setVisible(false);
     m_operation->setVisible(false);
+    m_operationPart->setVisible(false);
     if (!source)
         return setTitle(tr("Data"), workspace().document().layers.empty()
                                         ? tr("No data yet.")
@@ -439,6 +478,8 @@ void DataBench::showFacts(const doc::SourceRef& source, const session::SourceFac
     const auto way = crs::Transformation::between(crs, mapCrs);
     const bool mixes = crs && mapCrs && way && !crs::hasSameDatum(*crs, *mapCrs);
     m_operation->setVisible(mixes);
+    m_operationPart->setVisible(mixes);
+    if (mixes) showOperations(crs, mapCrs, crs::toLonLat(crs, facts.extent.centre()));
     m_grid->setVisible(mixes || source.shiftGrid);
     m_grid->setText(source.shiftGrid ? tr("Drop the grid of shifts") : tr("Grid of shifts…"));
     if (mixes)

@@ -31,6 +31,8 @@ private:
     void reproject(const QString& crs);
     void addGridLines(bool isGraticule);
     void chooseGrid();
+    void showOperations(const crs::CrsPtr& from, const crs::CrsPtr& to, Point place);
+    void chooseOperation(int index);
     void showFacts(const doc::SourceRef& source, const session::SourceFacts& facts);
     void showGuesses(const std::vector<session::CrsGuess>& guesses);
     void guess(const doc::SourceRef& source, const session::SourceFacts& facts);
@@ -43,6 +45,9 @@ private:
     QLabel* m_factsLabel;
     QLabel* m_concern;
     QLabel* m_operation;
+    QComboBox* m_operations;  ///< what can be done between the source's datum and the map's
+    QWidget* m_operationPart;
+    crs::DatumChoice m_datums;  ///< between which they lead
     QLabel* m_notes;
     QWidget* m_sourcePart;
     QWidget* m_guessPart;

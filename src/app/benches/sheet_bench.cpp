@@ -7,6 +7,7 @@
 #include "carto/sheet_painter.h"
 #include "core/base/numbers.h"
 #include "document/edits/sheet_edits.h"
+#include "document/map_crs.h"
 #include "session/export_sheet.h"
 
 namespace ledge::app {
@@ -123,7 +124,11 @@ void SheetBench::makePanelPart() {
     });
     connect(m_scale, &QDoubleSpinBox::valueChanged, this, [this](double v) {
         editPanel(
-            tr("Scale of panel"), [v](doc::MapPanel& p) { p.scale = v; }, "scale");
+            tr("Scale of panel"),
+            [this, v](doc::MapPanel& p) {
+                doc::setGroundScale(p, doc::crsIn(workspace().document(), p.crs), v);
+            },
+            "scale");
     });
     connect(m_rotation, &QDoubleSpinBox::valueChanged, this, [this](double v) {
         editPanel(
@@ -314,8 +319,10 @@ void SheetBench::listSheets() {
         tr("A4 across, with map, title, legend, scale bar, north arrow and credits"), true);
     fresh->setObjectName("newSheet");
     connect(fresh, &QPushButton::clicked, this, [this] {
-        doc::MapView view = workspace().view();
-        view.scale = doc::roundScale(view.scale);
+        const auto crs = workspace().session().mapCrs();
+        const auto view =
+            doc::atGroundScale(workspace().view(), crs,
+                               doc::roundScale(doc::groundScale(workspace().view(), crs)));
         const QString name = tr("Sheet %1").arg(workspace().document().sheets.size() + 1);
         auto [next, id] = doc::addSheet(workspace().document(), name.toStdString(), 297, 210, view);
         workspace().edit(tr("New sheet"), std::move(next));
@@ -388,7 +395,7 @@ void SheetBench::exportTo(const QString& path, double dpi) {
         [snapshot, id = sheet->id, path, dpi, report,
          sources = workspace().session().sources()](const Progress& progress) -> Result<void> {
             auto done = session::exportSheet(*snapshot, *snapshot->sheet(id), sources,
-                                             path.toStdString(), dpi, progress);
+                                             path.toStdString(), {dpi}, progress);
             if (!done) return done.error();
             *report = *std::move(done);
             return {};
@@ -416,7 +423,9 @@ void SheetBench::refreshItem(const doc::SheetItem& item) {
         m_shows->addItems({tr("its own view"), tr("the map as it is now")});
         for (const auto& view : workspace().document().views)
             m_shows->addItem(tr("%1 (saved view)").arg(qtext(view.name)));
-        showNumber(m_scale, panel->scale);
+        showNumber(m_scale,
+                   shownScale(doc::groundScale(
+                       *panel, doc::crsIn(workspace().document(), panel->crs))));
         showNumber(m_rotation, panel->rotation);
         showNumber(m_frame, panel->frameMm);
         showCheck(m_ticks, panel->hasTicks);

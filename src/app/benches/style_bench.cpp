@@ -16,7 +16,8 @@ constexpr std::size_t kMostCategories = 60;
 }
 
 StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* parent)
-    : BenchPage(workspace, tr("Style"), parent), m_facts(facts), m_vectorPart(new QWidget),
+    : BenchPage(workspace, tr("Style"), parent), m_facts(facts),
+      m_classBook(workspace.session().sources()), m_vectorPart(new QWidget),
       m_classing(makeChoice(
           tr("Drawn as"), {tr("One look"), tr("Categories by a field"), tr("Ramp over a field")})),
       m_field(makeChoice(tr("Field"), {})), m_look(new LookEditor),
@@ -55,6 +56,9 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
     add(m_cells);
     m_cells->setObjectName("showsCells");
     m_cells->setToolTip(tr("Do not mix neighbouring cells: for directions, codes and counts"));
+    connect(&m_classBook, &session::ClassBook::ready, this, [this] {
+        if (isVisible()) refresh();
+    });
     connect(m_cells, &QCheckBox::toggled, this, [this](bool isOn) {
         this->workspace().editLayer(tr("Cells as they are"), [isOn](doc::Layer& l) {
             if (auto* r = l.as<doc::RasterLayer>()) r->style.showsCells = isOn;
@@ -318,7 +322,7 @@ void StyleBench::refreshRaster(const doc::RasterLayer& raster, const doc::Source
     m_cells->setVisible(kind == 2);
     showCheck(m_cells, raster.style.showsCells);
     if (kind == 0 && facts) m_image->show(*raster.style.image, facts->bands);
-    if (kind == 1) m_classTable->show(raster.style, facts ? facts->cellSquareMetres : 0);
+    if (kind == 1) m_classTable->show(raster.style, m_classBook.areas(source, raster.style.band));
 }
 
 void StyleBench::setField(const QString& field) {

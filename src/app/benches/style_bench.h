@@ -5,6 +5,7 @@
 #include "app/benches/image_editor.h"
 #include "app/benches/look_editor.h"
 #include "app/benches/ramp_editor.h"
+#include "session/class_book.h"
 #include "session/fact_book.h"
 
 namespace ledge::app {
@@ -35,6 +36,7 @@ private:
                    const QString& mergeKey = {});
 
     session::FactBook& m_facts;
+    session::ClassBook m_classBook;
     QWidget* m_vectorPart;
     QComboBox* m_classing;
     QWidget* m_fieldPart;

@@ -7,6 +7,7 @@
 
 #include "core/base/numbers.h"
 #include "document/edits/layer_edits.h"
+#include "document/map_crs.h"
 #include "session/derive/operations.h"
 #include "session/new_layers.h"
 #include "session/terrain_files.h"
@@ -255,7 +256,7 @@ void TerrainBench::makeContourPart() {
         afterReading([this](doc::Id source) {
             const auto [next, id] =
                 session::withContours(workspace().document(), source,
-                                      *workspace().session().sources(), workspace().view().scale);
+                                      *workspace().session().sources(), doc::groundScale(workspace().view(), workspace().session().mapCrs()));
             if (const auto* made = next.layer(id))
                 setInterval(made->as<doc::Contours>()->style.levels.interval);
         });
@@ -326,7 +327,7 @@ void TerrainBench::makeActions() {
         derive(tr("Add contours"), [this](doc::Id source) {
             return session::withContours(workspace().document(), source,
                                          *workspace().session().sources(),
-                                         workspace().view().scale);
+                                         doc::groundScale(workspace().view(), workspace().session().mapCrs()));
         });
     });
     connect(light, &QPushButton::clicked, this, [this] {

@@ -1,22 +1,28 @@
 #pragma once
 #include <QObject>
 #include <condition_variable>
+#include <cstdio>
 #include <functional>
 #include <mutex>
 #include <optional>
+#include <string>
 #include <thread>
 
 namespace ledge::app {
 
 /// A thread that does only the newest task given to it: a newer one cancels the one at work and
-/// replaces one that waits. Results go back to the owner's thread through deliver().
+/// replaces one that waits. A task that throws ends alone: what it threw is told on the standard
+/// error stream and kept for problem(), and the next task is done.
 class LatestWorker {
 public:
     using Task = std::function<void(const std::stop_token&)>;
 
     LatestWorker() : m_thread([this](const std::stop_token& stop) { run(stop); }) {}
     ~LatestWorker() {
-        cancel();
+        // Under the lock, so that the thread cannot be between looking and falling asleep.
+        const std::lock_guard lock(m_mutex);
+        m_current.request_stop();
+        m_next.reset();
         m_thread.request_stop();
         m_wake.notify_all();
     }
@@ -31,6 +37,11 @@ public:
         const std::lock_guard lock(m_mutex);
         m_current.request_stop();
         m_next.reset();
+    }
+    /// What the last task that threw said; empty when none did.
+    std::string problem() const {
+        const std::lock_guard lock(m_mutex);
+        return m_problem;
     }
     bool isBusy() const {
         const std::lock_guard lock(m_mutex);
@@ -53,8 +64,19 @@ private:
                 token = m_current.get_token();
                 m_isWorking = true;
             }
-            task(token);
+            try {
+                task(token);
+            } catch (const std::exception& problem) {
+                note(problem.what());
+            } catch (...) {
+                note("unknown exception");
+            }
         }
+    }
+    void note(const char* what) {
+        std::fprintf(stderr, "indigo-ledge: a drawing task failed: %s\n", what);
+        const std::lock_guard lock(m_mutex);
+        m_problem = what;
     }
 
     mutable std::mutex m_mutex;  // guards the members below
@@ -62,6 +84,7 @@ private:
     std::optional<Task> m_next;
     std::stop_source m_current;
     bool m_isWorking = false;
+    std::string m_problem;
     std::jthread m_thread;
 };
 

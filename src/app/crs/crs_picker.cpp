@@ -11,13 +11,25 @@
 #include "app/widgets/form.h"
 #include "core/crs/catalogue.h"
 #include "core/crs/transformation.h"
+#include "core/crs/world_crs.h"
 #include "document/edits/layer_edits.h"
+#include "document/edits/project_edits.h"
+#include "session/crs_candidates.h"
 
 namespace ledge::app {
 namespace {
 constexpr QSize kPreviewSize(276, 156);
 constexpr int kListWidth = 348, kHeight = 500;
 constexpr int kTextRole = Qt::UserRole;
+
+// Where a world CRS is centred, as it is typed: "150", or "-10, 60" where a latitude counts.
+QString centreText(const std::string& text) {
+    const Point at = crs::worldCentre(text).value_or(Point{0, 0});
+    QString out = QString::number(at.x);
+    if (const auto* world = crs::worldCrs(text); world && world->takesLatitude)
+        out += ", " + QString::number(at.y);
+    return out;
+}
 
 // A document as it would be with the candidate, and the frame that shows it.
 struct Preview {
@@ -33,11 +45,20 @@ CrsPicker::CrsPicker(Workspace& workspace, Request request, QWidget* parent)
       m_change(makeLabel("")), m_warning(makeLabel("", "trouble")),
       m_star(makeLink("", tr("Keep among the favourites"))), m_right(new QStackedWidget),
       m_maker(new CrsMaker(m_request.current)),
+      m_centre(makeText(tr("Centred on"), tr("Longitude in degrees"))),
+      m_centreProblem(makeLabel("", "trouble")),
       m_renderer(std::make_shared<carto::MapRenderer>(workspace.session().sources())) {
     setAttribute(Qt::WA_DeleteOnClose);
     setObjectName("crsPicker");
     setStyleSheet(QString("QFrame#crsPicker { background: %1; border: 1px solid %2; }")
                       .arg(theme().surface.name(), theme().line.name()));
+    m_centre->setObjectName("crsCentre");
+    m_centreProblem->hide();
+    m_centrePart = new QWidget;
+    auto* centre = new QVBoxLayout(m_centrePart);
+    centre->setContentsMargins(0, 0, 0, 0);
+    centre->addWidget(captioned(tr("Centred on"), m_centre));
+    centre->addWidget(m_centreProblem);
     m_search->setObjectName("crsSearch");
     m_search->installEventFilter(this);
     m_list->setObjectName("crsList");
@@ -72,6 +93,7 @@ CrsPicker::CrsPicker(Workspace& workspace, Request request, QWidget* parent)
     right->addWidget(m_preview);
     right->addWidget(m_name);
     right->addWidget(m_facts);
+    right->addWidget(m_centrePart);
     right->addWidget(m_change);
     right->addWidget(m_warning);
     right->addStretch(1);
@@ -100,12 +122,13 @@ CrsPicker::CrsPicker(Workspace& workspace, Request request, QWidget* parent)
         if (!done) m_workspace.say(qtext(done.error().text()), true);
         showCandidate();
     });
+    connect(m_centre, &QLineEdit::textEdited, this, &CrsPicker::moveCentre);
     connect(make, &QPushButton::clicked, this, [this] { m_right->setCurrentIndex(1); });
     connect(m_maker, &CrsMaker::cancelled, this, [this] { m_right->setCurrentIndex(0); });
     connect(m_maker, &CrsMaker::made, this, [this](const QString& name, const QString& wkt) {
-        doc::Document next = m_workspace.document();
-        next.customCrs.push_back({name.toStdString(), wkt.toStdString()});
-        m_workspace.edit(tr("Make CRS"), std::move(next));
+        m_workspace.edit(tr("Make CRS"),
+                         doc::withCustomCrs(m_workspace.document(),
+                                            {name.toStdString(), wkt.toStdString()}));
         m_right->setCurrentIndex(0);
         m_search->clear();
         fillList();
@@ -162,18 +185,29 @@ void CrsPicker::fillList() {
             addHeading(tr("Definition"));
             addCrs(typed);
         }
-        auto found = catalogue.find(typed, 60);
-        // Those meant for the place first; the rest in the order found.
-        const auto elsewhere =
-            std::stable_partition(found.begin(), found.end(), [this](const auto* e) {
-                return !m_request.place.isFinite() ||
-                       crs::AreaOfUse{{}, e->area}.contains(m_request.place);
-            });
-        if (found.empty()) addHeading(tr("Nothing of this code, name or place"));
-        if (elsewhere != found.begin()) addHeading(tr("Found, for this place"));
-        for (auto it = found.begin(); it != elsewhere; ++it) addCrs(codeText((*it)->code));
-        if (elsewhere != found.end()) addHeading(tr("Found, for other places"));
-        for (auto it = elsewhere; it != found.end(); ++it) addCrs(codeText((*it)->code));
+        // Any other name that files and services use.
+        const auto named = crs::parseCrs(typed);
+        const bool isNamed = named && *named && typed.find('[') == std::string::npos;
+        // Declaring says what coordinates are; no datum is left by it.
+        const bool isDeclared = m_request.purpose == Purpose::Declare;
+        const auto found = session::findCrs(typed, m_request.place,
+                                            isDeclared ? nullptr : m_request.current);
+        if (isNamed && found.empty()) {
+            addHeading(tr("Of this name"));
+            addCrs(typed);
+        } else if (found.empty() && typed.find('[') == std::string::npos) {
+            addHeading(tr("Nothing of this code, name, method or place"));
+        }
+        for (const bool isForPlace : {true, false}) {
+            bool isFirst = true;
+            for (const session::CrsCandidate& one : found) {
+                if (one.isForPlace != isForPlace) continue;
+                if (std::exchange(isFirst, false))
+                    addHeading(isForPlace ? tr("Found, for this place")
+                                          : tr("Found, for other places"));
+                addCrs(one.text, qtext(one.accuracy));
+            }
+        }
     } else {
         if (!m_request.guesses.empty()) {
             addHeading(tr("In these it would lie on the other data"));
@@ -194,7 +228,9 @@ void CrsPicker::fillList() {
         if (!shelf.recent().empty()) addHeading(tr("Used lately"));
         for (const auto& text : shelf.recent()) addCrs(text);
         addHeading(tr("For everywhere"));
-        for (const int code : {4326, 4258, 3857, 8857}) addCrs(codeText(code));
+        for (const int code : {4326, 3857}) addCrs(codeText(code));
+        for (const crs::WorldCrs& world : crs::worldCrss())
+            addCrs(crs::worldCrsText(world, {0, 0}), qtext(std::string(nameOf(world.keeps))));
     }
     for (int row = 0; row < m_list->count(); ++row)
         if (m_list->item(row)->flags() & Qt::ItemIsSelectable) {
@@ -206,8 +242,16 @@ void CrsPicker::fillList() {
 
 void CrsPicker::showCandidate() {
     const auto* item = m_list->currentItem();
+    m_centreProblem->hide();
     m_text = item ? item->data(kTextRole).toString().toStdString() : std::string();
     m_candidate = m_text.empty() ? nullptr : crs::parseCrs(m_text).value_or(nullptr);
+    const auto centre = crs::worldCentre(m_text);
+    m_centrePart->setVisible(centre.has_value());
+    if (centre) showText(m_centre, centreText(m_text));
+    showFacts();
+}
+
+void CrsPicker::showFacts() {
     m_use->setEnabled(m_candidate != nullptr);
     m_star->setVisible(m_candidate != nullptr);
     if (!m_candidate) {
@@ -220,7 +264,9 @@ void CrsPicker::showCandidate() {
     const bool isFavourite = m_workspace.crsShelf().isFavourite(m_text);
     m_star->setText(isFavourite ? tr("★ Favourite") : tr("☆ Favourite"));
     m_name->setText(qtext(m_candidate->name));
-    m_facts->setText(qtext(session::crsInWords(*m_candidate)).section('\n', 1));
+    QString facts = qtext(session::crsInWords(*m_candidate)).section('\n', 1);
+    if (!m_candidate->remark.text.empty()) facts += "\n" + qtext(m_candidate->remark.text);
+    m_facts->setText(facts);
     const auto change = session::crsChange(m_request.current, m_candidate, m_request.place);
     QStringList lines;
     for (const std::string& line : change.lines) lines << qtext(line);
@@ -228,6 +274,24 @@ void CrsPicker::showCandidate() {
     m_warning->setText(qtext(change.warning));
     m_warning->setVisible(!change.warning.empty());
     drawPreview();
+}
+
+// A world CRS centred elsewhere; what cannot be read is said beneath the field.
+void CrsPicker::moveCentre(const QString& typed) {
+    const auto* world = crs::worldCrs(m_text);
+    if (!world) return;
+    QString plain = typed;
+    const std::string text =
+        "world:" + std::string(world->key) + "@" + plain.remove(' ').toStdString();
+    const auto moved = crs::parseCrs(text);
+    m_centreProblem->setVisible(!moved);
+    if (!moved)
+        return m_centreProblem->setText(
+            world->takesLatitude ? tr("Write longitude and latitude in degrees: -10, 60")
+                                 : tr("Write a longitude in degrees: 150"));
+    m_text = text;
+    m_candidate = *moved;
+    showFacts();
 }
 
 void CrsPicker::drawPreview() {

@@ -34,6 +34,9 @@ public:
     CrsPicker(Workspace& workspace, Request request, QWidget* parent);
     ~CrsPicker() override;
 
+    /// What the button would take; null when nothing is chosen.
+    const crs::CrsPtr& candidate() const { return m_candidate; }
+
     /// Shows it beneath a widget, within the window.
     void openBelow(QWidget* anchor);
 
@@ -50,6 +53,8 @@ private:
     void addHeading(const QString& text);
     void addCrs(const std::string& text, const QString& detail = {});
     void showCandidate();
+    void showFacts();
+    void moveCentre(const QString& typed);
     void drawPreview();
     void take();
 
@@ -66,6 +71,9 @@ private:
     QPushButton* m_use;
     QStackedWidget* m_right;
     CrsMaker* m_maker;
+    QLineEdit* m_centre;  ///< of a world CRS
+    QLabel* m_centreProblem;
+    QWidget* m_centrePart;
     std::string m_text;  ///< the candidate
     crs::CrsPtr m_candidate;
     std::shared_ptr<carto::MapRenderer> m_renderer;

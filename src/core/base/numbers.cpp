@@ -96,6 +96,14 @@ std::string formatDegrees(double degrees, bool isLatitude) {
     return buffer.data();
 }
 
+double shownScale(double denominator) {
+    if (!(denominator > 0) || !std::isfinite(denominator)) return denominator;
+    const double power = std::pow(10.0, std::floor(std::log10(denominator)) - 2);
+    const double three = std::round(denominator / power) * power;
+    if (std::abs(three / denominator - 1) < 1e-3) return three;
+    return std::round(denominator / power * 10) * power / 10;
+}
+
 std::string formatScale(double denominator) {
     return "1 : " + formatNumber(denominator, {denominator < 10 ? 2 : 0, true});
 }

@@ -33,6 +33,9 @@ double roundUpToInterval(double value);
 /// 61° 35′ 14″ N and its like. `isLatitude` chooses the letter.
 std::string formatDegrees(double degrees, bool isLatitude);
 
+/// A scale denominator as people read it: of three digits where that changes it by less than 0.1 %,
+/// else of four.
+double shownScale(double denominator);
 /// Scale as 1 : 60 000.
 std::string formatScale(double denominator);
 

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <atomic>
+#include <exception>
+#include <mutex>
 #include <thread>
 #include <vector>
 
@@ -24,13 +26,24 @@ void parallelRanges(std::size_t count, std::size_t grain,
     const std::size_t pieces = (count + grain - 1) / grain;
     const auto threads = static_cast<unsigned>(std::min<std::size_t>(threadCount(), pieces));
     std::atomic<std::size_t> next{0};
+    std::exception_ptr problem;
+    std::mutex mutex;  // guards problem
     const auto loop = [&] {
-        for (std::size_t i = next++; i < pieces; i = next++)
-            work(i * grain, std::min(count, (i + 1) * grain));
+        try {
+            for (std::size_t i = next++; i < pieces; i = next++)
+                work(i * grain, std::min(count, (i + 1) * grain));
+        } catch (...) {
+            next = pieces;
+            const std::lock_guard lock(mutex);
+            if (!problem) problem = std::current_exception();
+        }
     };
-    std::vector<std::jthread> helpers;
-    for (unsigned t = 1; t < threads; ++t) helpers.emplace_back(loop);
-    loop();
+    {
+        std::vector<std::jthread> helpers;
+        for (unsigned t = 1; t < threads; ++t) helpers.emplace_back(loop);
+        loop();
+    }
+    if (problem) std::rethrow_exception(problem);
 }
 
 }  // namespace ledge

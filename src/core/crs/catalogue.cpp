@@ -4,8 +4,10 @@
 #include <charconv>
 
 #include "core/base/numbers.h"
+#include "core/crs/datum_names.h"
 #include "core/crs/method_table.h"
 #include "core/crs/resources.h"
+#include "core/crs/world_crs.h"
 
 namespace ledge::crs {
 namespace {
@@ -38,6 +40,24 @@ bool isOfToday(std::string_view name) {
         if (name.starts_with(start)) return true;
     return false;
 }
+
+// What people call some definitions beside their names.
+std::string_view nicknames(int code) {
+    switch (code) {
+    case 3857: return "web mercator spherical mercator";
+    case 4326: return "gps longitude latitude";
+    case 4087: return "plate carree equirectangular";
+    default: return "";
+    }
+}
+
+std::string spaced(std::string_view name) {
+    std::string out(name);
+    std::replace(out.begin(), out.end(), '_', ' ');
+    return out;
+}
+
+std::string codeText(int code) { return "EPSG:" + std::to_string(code); }
 }  // namespace
 
 const Catalogue& Catalogue::shipped() {
@@ -65,21 +85,50 @@ Catalogue::Catalogue(std::string_view table) {
                 {std::string(fields[2]), numberOf(fields[3]), numberOf(fields[4])});
             break;
         case 'U': m_units.push_back({fields[2], numberOf(fields[3])}); break;
+        case 'R':
+            m_replaced[intOf(fields[1])] = {intOf(fields[2]), fields[3], fields[4]};
+            break;
         case 'X': m_missing.emplace_back(intOf(fields[1]), fields[2]); break;
         default: {
             const Area& area = m_areas[static_cast<std::size_t>(intOf(fields.back()))];
             m_entries.push_back(
-                {intOf(fields[1]), line.front() == 'G', fields[2], area.name, area.box, line});
+                {intOf(fields[1]), line.front() == 'G', fields[2], area.name, area.box, line, {}});
+            m_entries.back().text = codeText(m_entries.back().code);
             if (line.front() == 'G')
-                m_geographicByDatum.emplace(normalisedName(fields[3]), intOf(fields[1]));
+                m_geographicByDatum.emplace(normalisedDatum(fields[3]), intOf(fields[1]));
         }
         }
     }
     std::sort(m_entries.begin(), m_entries.end(),
               [](const Entry& a, const Entry& b) { return a.code < b.code; });
     for (const Entry& entry : m_entries)
-        m_searchTexts.push_back(lowered(std::to_string(entry.code) + " " + std::string(entry.name) +
-                                        " | " + std::string(entry.areaName)));
+        m_searchTexts.push_back(
+            lowered(std::to_string(entry.code) + " " + std::string(entry.name) + " | " +
+                    std::string(entry.areaName) + " | " +
+                    (entry.isGeographic ? std::string("geographic")
+                                        : spaced(split(entry.line, '\t')[4])) +
+                    " " + std::string(nicknames(entry.code))));
+    addWorldCrss();
+}
+
+void Catalogue::addWorldCrss() {
+    for (const WorldCrs& world : worldCrss()) {
+        Entry entry;
+        entry.name = world.name;
+        entry.areaName = "World";
+        entry.area = {-180, -90, 180, 90};
+        entry.text = worldCrsText(world, {0, 0});
+        m_worlds.push_back(std::move(entry));
+        m_searchTexts.push_back(lowered(std::string(world.key) + " " + std::string(world.name) +
+                                        " | world | " + methodName(world.method) + " " +
+                                        std::string(nameOf(world.keeps)) + " " +
+                                        std::string(world.otherNames)));
+    }
+}
+
+int Catalogue::usedFor(int code) const {
+    const auto it = m_replaced.find(code);
+    return it == m_replaced.end() ? code : it->second.code;
 }
 
 const Catalogue::Entry* Catalogue::entry(int code) const {
@@ -113,6 +162,22 @@ Result<Crs> Catalogue::geographic(const Entry& entry) const {
 Result<CrsPtr> Catalogue::byCode(int code) const {
     const Entry* found = entry(code);
     const std::string name = "EPSG:" + std::to_string(code);
+    if (const auto other = m_replaced.find(code); !found && other != m_replaced.end()) {
+        const auto& [target, kind, part] = other->second;
+        const Entry* used = entry(target);
+        if (!used) return Error{ErrorCode::Unsupported, name, "what replaced it is not known", ""};
+        auto made = defined(*used);
+        if (!made) return made;
+        auto remarked = std::make_shared<Crs>(**made);
+        remarked->remark = {
+            kind == "withdrawn" ? name + " was withdrawn; " + codeText(target) + " replaced it"
+            : kind == "heights"
+                ? name + " has heights above the ellipsoid; longitude and latitude are " +
+                      codeText(target)
+                : name + " is compound: " + codeText(target) + ", and heights in " +
+                      std::string(part) + ", which are taken as they are"};
+        return CrsPtr(std::move(remarked));
+    }
     if (!found) {
         for (const auto& [missing, text] : m_missing)
             if (missing == code)
@@ -123,6 +188,12 @@ Result<CrsPtr> Catalogue::byCode(int code) const {
                      "look for it with: ledge crs find NAME; or give its definition as WKT, for "
                      "example @file.prj"};
     }
+    return defined(*found);
+}
+
+Result<CrsPtr> Catalogue::defined(const Entry& definition) const {
+    const Entry* const found = &definition;
+    const std::string name = codeText(definition.code);
     if (found->isGeographic) {
         auto crs = geographic(*found);
         if (!crs) return crs.error();
@@ -135,7 +206,7 @@ Result<CrsPtr> Catalogue::byCode(int code) const {
     if (!made) return made.error();
     Crs crs = *std::move(made);
     crs.name = std::string(found->name);
-    crs.code = code;
+    crs.code = definition.code;
     crs.area = AreaOfUse{std::string(found->areaName), found->area};
     std::vector<std::string> given;
     std::vector<std::pair<double ProjectionParameters::*, double>> values;
@@ -171,7 +242,7 @@ std::vector<const Catalogue::Entry*> Catalogue::find(std::string_view text,
         const Entry* entry;
     };
     std::vector<Scored> found;
-    for (std::size_t i = 0; i < m_entries.size(); ++i) {
+    for (std::size_t i = 0; i < m_searchTexts.size(); ++i) {
         const std::string& hay = m_searchTexts[i];
         const std::size_t placeAt = hay.find(" | ");
         double score = 0;
@@ -190,9 +261,14 @@ std::vector<const Catalogue::Entry*> Catalogue::find(std::string_view text,
             score += (at < placeAt ? 4 : 1) * (startsWord ? 2 : 1) * (endsWord ? 1.5 : 1);
         }
         if (!hasAll) continue;
-        const Entry& entry = m_entries[i];
+        const Entry& entry =
+            i < m_entries.size() ? m_entries[i] : m_worlds[i - m_entries.size()];
+        if (entry.code == 0) score += 3;
         if (wanted == std::to_string(entry.code)) score += 1000;
         if (wanted == lowered(entry.name)) score += 500;
+        if (!nicknames(entry.code).empty() &&
+            nicknames(entry.code).find(wanted) != std::string_view::npos)
+            score += 100;
         if (isOfToday(entry.name)) score += 2;
         score -= static_cast<double>(entry.name.size()) / 100;
         found.push_back({score, &entry});
@@ -229,26 +305,8 @@ std::vector<const Catalogue::Entry*> Catalogue::suitable(Point lonLat, std::size
 }
 
 CrsPtr Catalogue::match(const Crs& crs) const {
-    // Candidates stand on a datum of the same name; names differ by dialect, "D_" before them.
-    std::string datum = normalisedName(crs.datumName);
-    if (datum.starts_with("d") && !m_geographicByDatum.contains(datum) &&
-        m_geographicByDatum.contains(datum.substr(1)))
-        datum.erase(0, 1);
-    static const std::map<std::string, std::string> dialects{
-        {"wgs1984", "worldgeodeticsystem1984"},
-        {"wgs84", "worldgeodeticsystem1984"},
-        {"dwgs1984", "worldgeodeticsystem1984"},
-        {"worldgeodeticsystem1984ensemble", "worldgeodeticsystem1984"},
-        {"etrs1989", "europeanterrestrialreferencesystem1989"},
-        {"detrs1989", "europeanterrestrialreferencesystem1989"},
-        {"europeanterrestrialreferencesystem1989ensemble",
-         "europeanterrestrialreferencesystem1989"},
-        {"osgb1936", "ordnancesurveyofgreatbritain1936"},
-        {"dosgb1936", "ordnancesurveyofgreatbritain1936"},
-        {"sirgas2000", "sistemadereferenciageocentricoparalasamericas2000"},
-        {"dsirgas2000", "sistemadereferenciageocentricoparalasamericas2000"},
-    };
-    if (const auto it = dialects.find(datum); it != dialects.end()) datum = it->second;
+    // Candidates stand on a datum of the same name, whatever the dialect.
+    const std::string datum = normalisedDatum(crs.datumName);
     const auto [begin, end] = m_geographicByDatum.equal_range(datum);
     std::vector<int> bases;
     for (auto it = begin; it != end; ++it) {

@@ -21,20 +21,29 @@ public:
     static const Catalogue& shipped();
 
     struct Entry {
-        int code = 0;
+        int code = 0;  ///< 0: one of the ready world CRSs
         bool isGeographic = false;
         std::string_view name, areaName;
         Box area;
         std::string_view line;  ///< of the table
+        std::string text;       ///< by which parseCrs knows it: "EPSG:n" or "world:…"
     };
     /// Ascending by code.
     const std::vector<Entry>& entries() const { return m_entries; }
     const Entry* entry(int code) const;
 
-    /// Some microseconds. Errors: NotFound for codes that are not in the table, Unsupported for
-    /// methods we lack.
+    /// Some microseconds. A code that was withdrawn, has heights or a vertical part gives the
+    /// definition used instead, with a remark that says so. Errors: NotFound for codes that are not
+    /// in the table, Unsupported for methods we lack.
     Result<CrsPtr> byCode(int code) const;
-    /// Definitions by code, name, country or place, best first: all words must occur.
+    /// The code that is used for another one; the same code when it stands for itself.
+    int usedFor(int code) const;
+    /// Whether a datum of this name (normalised) is in the table.
+    bool knowsDatum(const std::string& normalised) const {
+        return m_geographicByDatum.contains(normalised);
+    }
+    /// Definitions by code, name, country, place, method or nickname, best first: all words must
+    /// occur. The ready world CRSs are among them.
     std::vector<const Entry*> find(std::string_view text, std::size_t limit = 50) const;
     /// What suits a place: projected definitions whose area of use contains it, the closest
     /// fitting first, on datums of today before those of old.
@@ -47,6 +56,14 @@ public:
 private:
     explicit Catalogue(std::string_view table);
     Result<Crs> geographic(const Entry& entry) const;
+    Result<CrsPtr> defined(const Entry& entry) const;
+    void addWorldCrss();
+
+    /// What stands for a code.
+    struct Replacement {
+        int code = 0;
+        std::string_view kind, name;
+    };
 
     struct NamedUnit {
         std::string_view name;
@@ -60,7 +77,10 @@ private:
     std::vector<Ellipsoid> m_ellipsoids;
     std::vector<NamedUnit> m_units;
     std::vector<Entry> m_entries;
-    std::vector<std::string> m_searchTexts;  ///< of entries, lower case
+    std::vector<Entry> m_worlds;
+    /// Of entries, then of the world CRSs, lower case: "code name | area | method and nicknames".
+    std::vector<std::string> m_searchTexts;
+    std::map<int, Replacement> m_replaced;
     std::vector<std::pair<int, std::string_view>> m_missing;
     std::multimap<std::string, int> m_geographicByDatum;
 };

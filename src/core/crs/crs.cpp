@@ -1,11 +1,11 @@
 #include "core/crs/crs.h"
 
-#include <charconv>
+#include <cmath>
 
 #include "core/base/numbers.h"
 #include "core/crs/catalogue.h"
+#include "core/crs/datum_names.h"
 #include "core/crs/method_table.h"
-#include "core/crs/wkt.h"
 
 namespace ledge::crs {
 namespace {
@@ -37,15 +37,19 @@ bool isSame(const CrsPtr& one, const CrsPtr& other) {
     if (one == other) return true;
     if (!one || !other) return false;
     if (one->code != 0 && one->code == other->code) return true;
-    return hasSameShape(*one, *other) && hasSameDatum(*one, *other) &&
-           one->toWgs84 == other->toWgs84;
+    return hasSameShape(*one, *other) && hasSameDatum(*one, *other);
 }
 
 bool hasSameDatum(const Crs& one, const Crs& other) {
     if (one.geographicCode != 0 && one.geographicCode == other.geographicCode) return true;
-    if (one.geographicCode != 0 && other.geographicCode != 0) return false;
-    return normalisedName(one.datumName) == normalisedName(other.datumName) &&
-           one.ellipsoid.hasShapeOf(other.ellipsoid) && one.toWgs84 == other.toWgs84;
+    const std::string datum = normalisedDatum(one.datumName);
+    if (datum != normalisedDatum(other.datumName) ||
+        !isNear(one.ellipsoid.semiMajor, other.ellipsoid.semiMajor) ||
+        std::abs(one.ellipsoid.inverseFlattening - other.ellipsoid.inverseFlattening) > 1e-6 ||
+        std::abs(one.primeMeridian - other.primeMeridian) > 1e-8)
+        return false;
+    return (!isNamelessDatum(datum) && Catalogue::shipped().knowsDatum(datum)) ||
+           one.toWgs84 == other.toWgs84;
 }
 
 bool hasSameShape(const Crs& a, const Crs& b) {
@@ -74,21 +78,5 @@ Crs geographicBase(const Crs& crs) {
 }
 
 Result<CrsPtr> crsFromCode(int code) { return Catalogue::shipped().byCode(code); }
-
-Result<CrsPtr> parseCrs(const std::string& text) {
-    const std::string lower = lowered(trimmed(text));
-    if (lower.empty() || lower == "local") return CrsPtr{};
-    if (lower.starts_with("epsg:")) {
-        int code = 0;
-        const auto [end, failed] =
-            std::from_chars(lower.data() + 5, lower.data() + lower.size(), code);
-        if (failed != std::errc{} || end != lower.data() + lower.size())
-            return Error{ErrorCode::BadFormat, text, "not an EPSG code", "write it as EPSG:32629"};
-        return crsFromCode(code);
-    }
-    if (lower.find('[') == std::string::npos && lower.find('(') == std::string::npos)
-        return Error{ErrorCode::BadFormat, text, "not a CRS", "write EPSG:n or give a WKT text"};
-    return crsFromWkt(text);
-}
 
 }  // namespace ledge::crs

@@ -10,6 +10,7 @@
 namespace ledge::crs {
 
 struct DatumOperation;
+class DatumChoices;
 
 struct Unit {
     std::string name = "metre";
@@ -28,6 +29,13 @@ struct AreaOfUse {
     }
     bool overlaps(const Box& other) const;
     double squareDegrees() const { return box.width() * box.height(); }
+};
+
+/// What is to be told about how a CRS was named: a code that was withdrawn, heights left out. No
+/// part of what it is, so that it never tells two CRSs apart.
+struct Remark {
+    std::string text;
+    bool operator==(const Remark&) const { return true; }
 };
 
 /// A geographic or projected 2D coordinate reference system as a plain value.
@@ -50,6 +58,9 @@ struct Crs {
     std::optional<AreaOfUse> area;
     /// An operation of the user's own from this datum to another; it comes before all others.
     std::shared_ptr<const DatumOperation> ownOperation;
+    /// Which operations were chosen between datums; those of either side of a transformation count.
+    std::shared_ptr<const DatumChoices> choices;
+    Remark remark;
 
     bool operator==(const Crs&) const = default;
     bool isGeographic() const { return method == Method::None; }
@@ -66,7 +77,9 @@ using CrsPtr = std::shared_ptr<const Crs>;
 
 /// Whether coordinates in one can be used in the other unchanged.
 bool isSame(const CrsPtr& one, const CrsPtr& other);
-/// Whether two CRSs stand on the same datum, by code or by name and ellipsoid.
+/// Whether two CRSs stand on the same datum: by code, or by its name (as normalisedDatum has it),
+/// ellipsoid and prime meridian. Where the name is not known, the shifts that texts carry must agree
+/// too.
 bool hasSameDatum(const Crs& one, const Crs& other);
 /// Whether ellipsoid, method, parameters, unit, axes and prime meridian agree within what texts
 /// lose by rounding (1e-9 relative, 1e-9 degree).
@@ -77,8 +90,11 @@ Crs geographicBase(const Crs& crs);
 /// The shipped definition of an EPSG code. Errors: NotFound, Unsupported with the reason.
 Result<CrsPtr> crsFromCode(int code);
 
-/// A CRS from "EPSG:n", a WKT text (WKT1 or WKT2) or "local". Errors: BadFormat, NotFound,
-/// Unsupported.
+/// A CRS by any name that files and services use: "EPSG:n", "n", "urn:ogc:def:crs:EPSG::n",
+/// "http://www.opengis.net/def/crs/EPSG/0/n", "OGC:CRS84" and its like (coordinates are longitude
+/// first in all of them), a horizontal and a vertical code joined by "+", "world:…" (world_crs.h), a
+/// WKT text (WKT1 or WKT2), or "local", which gives null. What was left out or replaced stands in
+/// its remark. Errors: BadFormat, NotFound, Unsupported.
 Result<CrsPtr> parseCrs(const std::string& text);
 
 }  // namespace ledge::crs

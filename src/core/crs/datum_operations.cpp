@@ -4,6 +4,7 @@
 #include <set>
 
 #include "core/base/numbers.h"
+#include "core/crs/datum_choices.h"
 #include "core/crs/resources.h"
 #include "core/crs/shift_grid.h"
 
@@ -174,8 +175,29 @@ double ranked(const DatumPath& path) {
     bool hasGrid = false;
     for (const auto& step : path.steps)
         hasGrid |= step.operation.kind == DatumOperation::Kind::Grid;
-    return (path.isOwn ? -1e9 : 0) + (path.isOutsideArea ? 1e6 : 0) + (isKnown ? path.accuracyMetres : 500) +
+    return (path.isChosen ? -1e12 : 0) + (path.isUnknown ? 1e9 : 0) + (path.isOwn ? -1e9 : 0) +
+           (path.isOutsideArea ? 1e6 : 0) + (isKnown ? path.accuracyMetres : 500) +
            0.01 * static_cast<double>(path.steps.size()) - (hasGrid ? 1e3 : 0);
+}
+}  // namespace
+
+namespace {
+constexpr std::ptrdiff_t kMostPaths = 40;
+
+// The best path that means what was chosen on either side.
+void markChosen(std::vector<DatumPath>& paths, const Crs& from, const Crs& to) {
+    for (const Crs* crs : {&from, &to}) {
+        if (!crs->choices) continue;
+        const std::string chosen = crs->choices->between(from.geographicCode, to.geographicCode);
+        DatumPath* best = nullptr;
+        for (DatumPath& path : paths)
+            if (!chosen.empty() && isChosen(path, chosen) &&
+                (!best || ranked(path) < ranked(*best)))
+                best = &path;
+        if (!best) continue;
+        best->isChosen = true;
+        return;
+    }
 }
 }  // namespace
 
@@ -204,13 +226,15 @@ std::string DatumPath::accuracyText() const {
 
 std::string DatumPath::text() const {
     if (isSameDatum) return "same datum";
-    if (isBallpark) return "ballpark: no operation known between these datums";
+    if (isUnknown && isChosen) return "latitude and longitude taken as they are, as chosen";
+    if (isUnknown) return "no operation known between these datums: latitude and longitude taken as they are";
     std::string out;
     for (const Step& step : steps) {
         if (!out.empty()) out += ", then ";
         out += (step.isInverse ? "reverse of " : "") + step.operation.name;
     }
     out += " (" + accuracyText();
+    if (isChosen) out += ", chosen";
     if (isFromDefinition) out += ", not reviewed";
     if (isOutsideArea) out += ", meant for another area";
     return out + ")";
@@ -230,13 +254,14 @@ std::vector<DatumPath> datumPaths(const Crs& from, const Crs& to, const Box& pla
     if (target.geographicCode == 0) target.geographicCode = -2;
     Finder finder(source, target, place.isEmpty() ? sharedPlace(from, to) : place, grids);
     out = std::move(finder.found);
+    DatumPath copied;
+    copied.isUnknown = true;
+    copied.accuracyMetres = kNaN;
+    out.push_back(copied);
+    markChosen(out, from, to);
     std::stable_sort(out.begin(), out.end(),
                      [](const DatumPath& a, const DatumPath& b) { return ranked(a) < ranked(b); });
-    if (out.size() > 40) out.resize(40);
-    DatumPath ballpark;
-    ballpark.isBallpark = true;
-    ballpark.accuracyMetres = kNaN;
-    out.push_back(ballpark);
+    if (out.size() > kMostPaths) out.erase(out.begin() + kMostPaths, out.end() - 1);
     return out;
 }
 

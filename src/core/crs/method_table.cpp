@@ -185,6 +185,7 @@ constexpr std::array kMethods{
     MethodInfo{Method::Eckert6, "Eckert VI", 0, "Eckert_VI", kMeridianOnly, false, true},
     MethodInfo{Method::EqualEarth, "Equal Earth", 1078, "Equal_Earth", kMeridianOnly, false, true},
     MethodInfo{Method::Robinson, "Robinson", 0, "Robinson", kMeridianOnly},
+    MethodInfo{Method::NaturalEarth, "Natural Earth", 0, "Natural_Earth", kMeridianOnly},
     MethodInfo{Method::WinkelTripel, "Winkel Tripel", 0, "Winkel_Tripel", kParallelOnly},
     MethodInfo{Method::Aitoff, "Aitoff", 0, "Aitoff", kMeridianOnly},
     MethodInfo{Method::Hammer, "Hammer", 0, "Hammer_Aitoff", kMeridianOnly, false, true},

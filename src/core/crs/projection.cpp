@@ -216,6 +216,8 @@ makeProjection(Method method, const ProjectionParameters& p, const Ellipsoid& e)
     case Method::Eckert6: return projectionWith<PseudocylindricalKernel<Eckert6Shape>>(p, e);
     case Method::EqualEarth: return projectionWith<PseudocylindricalKernel<EqualEarthShape>>(p, e);
     case Method::Robinson: return projectionWith<PseudocylindricalKernel<RobinsonShape>>(p, e);
+    case Method::NaturalEarth:
+        return projectionWith<PseudocylindricalKernel<NaturalEarthShape>>(p, e);
     case Method::WinkelTripel: return projectionWith<WinkelTripelKernel>(p, e);
     case Method::Aitoff: return projectionWith<AitoffKernel>(p, e);
     case Method::Hammer: return projectionWith<HammerKernel>(p, e);

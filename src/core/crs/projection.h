@@ -55,6 +55,7 @@ enum class Method {
     Eckert6,
     EqualEarth,
     Robinson,
+    NaturalEarth,
     WinkelTripel,
     Aitoff,
     Hammer,

@@ -170,6 +170,7 @@ Result<void> readProjection(const WktNode& root, Crs& crs) {
 
 CrsPtr matched(Crs crs) {
     const Catalogue& catalogue = Catalogue::shipped();
+    crs.geographicCode = catalogue.usedFor(crs.geographicCode);
     // A code is believed only when the definition is that of the code.
     if (crs.code != 0) {
         if (const auto known = catalogue.byCode(crs.code)) {
@@ -181,22 +182,15 @@ CrsPtr matched(Crs crs) {
                 return *known;
         }
     }
-    if (CrsPtr known = catalogue.match(crs)) {
-        // A shift to WGS 84 that the text brings along and the table does not know is kept.
-        if (crs.toWgs84 && known->toWgs84 != crs.toWgs84 && crs.geographicCode == 0 &&
-            !crs.toWgs84->isNull()) {
-            crs.geographicCode = 0;
-            return std::make_shared<Crs>(std::move(crs));
-        }
-        return known;
-    }
+    if (CrsPtr known = catalogue.match(crs)) return known;
+    // Shifts that the text carries serve only where its datum is not known.
     if (crs.geographicCode == 0 || !catalogue.entry(crs.geographicCode)) {
         crs.geographicCode = 0;
-        if (const CrsPtr base = catalogue.match(geographicBase(crs));
-            base && (!crs.toWgs84 || crs.toWgs84->isNull() || base->toWgs84 == crs.toWgs84)) {
+        if (const CrsPtr base = catalogue.match(geographicBase(crs))) {
             crs.geographicCode = base->code;
             crs.geographicName = base->name;
             crs.datumName = base->datumName;
+            crs.toWgs84 = base->toWgs84;
         }
     }
     return std::make_shared<Crs>(std::move(crs));
@@ -218,6 +212,10 @@ Result<Crs> readCrs(const WktNode& root) {
         if (crs.name.starts_with("GCS_")) crs.name.erase(0, 4);
         crs.geographicName = crs.name;
         if (crs.geographicCode == 0) crs.geographicCode = crs.code;
+        const WktNode* system = root.child({"CS"});
+        if (system && system->number(1).value_or(2) == 3)
+            crs.remark = {"\"" + crs.name + "\" has heights above the ellipsoid, which are taken as "
+                                           "they are; longitude and latitude are used"};
         return crs;
     }
     if (k != "PROJCS" && k != "PROJCRS" && k != "PROJECTEDCRS")
@@ -261,12 +259,42 @@ Result<Crs> readBound(const WktNode& root) {
 }
 }  // namespace
 
+namespace {
+// The horizontal part of a compound CRS; the vertical one is told, its heights are taken as they are.
+Result<Crs> readAny(const WktNode& root, int depth = 0) {
+    if (root.keyword == "BOUNDCRS") return readBound(root);
+    if (root.keyword != "COMPD_CS" && root.keyword != "COMPOUNDCRS") return readCrs(root);
+    constexpr int kDeepest = 4;
+    std::string vertical;
+    const WktNode* horizontal = nullptr;
+    for (const WktNode& part : root.children) {
+        if (part.keyword == "VERT_CS" || part.keyword == "VERTCRS" || part.keyword == "VERTICALCRS")
+            vertical = part.text(0);
+        else if (!horizontal && part.keyword != "ID" && part.keyword != "AUTHORITY")
+            horizontal = &part;
+    }
+    if (!horizontal || depth > kDeepest) return unusable(root.keyword, "has no horizontal CRS");
+    auto crs = readAny(*horizontal, depth + 1);
+    if (crs)
+        crs->remark = {"\"" + root.text(0) + "\" is compound: its horizontal part is used" +
+                       (vertical.empty() ? std::string()
+                                         : ", and heights in " + vertical +
+                                               " are taken as they are")};
+    return crs;
+}
+}  // namespace
+
 Result<CrsPtr> crsFromWkt(const std::string& text) {
     const auto root = parseWkt(text);
     if (!root) return root.error();
-    auto crs = root->keyword == "BOUNDCRS" ? readBound(*root) : readCrs(*root);
+    auto crs = readAny(*root);
     if (!crs) return crs.error();
-    return matched(*std::move(crs));
+    const Remark remark = crs->remark;
+    CrsPtr known = matched(*std::move(crs));
+    if (remark.text.empty() || known->remark.text == remark.text) return known;
+    auto remarked = std::make_shared<Crs>(*known);
+    remarked->remark = remark;
+    return CrsPtr(std::move(remarked));
 }
 
 }  // namespace ledge::crs

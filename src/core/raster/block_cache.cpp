@@ -61,7 +61,18 @@ BlockCache::Block BlockCache::get(std::uint64_t owner, std::int64_t index,
         }
         m_making.insert(key);
     }
-    Block block = make();
+    Block block;
+    try {
+        block = make();
+    } catch (...) {
+        // Those who wait for it are to try themselves, not to wait for ever.
+        {
+            const std::lock_guard lock(m_mutex);
+            m_making.erase(key);
+        }
+        m_made.notify_all();
+        throw;
+    }
     {
         const std::lock_guard lock(m_mutex);
         m_making.erase(key);

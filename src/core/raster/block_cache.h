@@ -34,7 +34,8 @@ public:
     std::uint64_t newOwner();
     /// Gives up all blocks of an owner.
     void forget(std::uint64_t owner);
-    /// The block if held, else what `make` returns (never null), then held. `make` runs unlocked.
+    /// The block if held, else what `make` returns (never null), then held. `make` runs unlocked;
+    /// what it throws goes on to its caller, and others who wait for the block make it themselves.
     Block get(std::uint64_t owner, std::int64_t index, const std::function<Block()>& make);
 
 private:

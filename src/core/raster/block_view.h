@@ -66,9 +66,15 @@ private:
     std::vector<T> m_cells;
 };
 
-/// Ground size of a cell in metres, both positive.
+/// How a cell lies over the ground, in metres: a step along the columns goes `xMetres` east and
+/// `colNorth` north, one down the rows `yMetres` south and `rowEast` east. Upright cells have both
+/// sizes positive and no shear.
 struct CellSize {
     double xMetres = 1, yMetres = 1;
+    double colNorth = 0, rowEast = 0;
+
+    /// Square metres, negative for mirrored grids.
+    double area() const { return xMetres * yMetres + colNorth * rowEast; }
 };
 
 }  // namespace ledge

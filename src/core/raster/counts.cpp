@@ -5,6 +5,8 @@
 #include <cmath>
 #include <functional>
 
+#include "core/raster/ground.h"
+
 namespace ledge {
 namespace {
 // Passes every cell of a band, a strip of rows at a time.
@@ -50,30 +52,62 @@ Result<Histogram> histogram(const RasterSource& source, int band, double low, do
     return out;
 }
 
-Result<std::map<double, std::int64_t>> valueCounts(const RasterSource& source, int band,
-                                                   std::size_t most, const Progress& progress) {
-    std::map<double, std::int64_t> out;
-    std::array<std::int64_t, 256> small{};  // most class rasters hold nothing else
-    std::size_t smallKinds = 0;
+namespace {
+// Sums of the values of one row; most class rasters hold none but small whole numbers.
+class RowSums {
+public:
+    void add(std::span<const double> row, std::span<const double> areas) {
+        for (std::size_t c = 0; c < row.size(); ++c) {
+            const double v = row[c];
+            if (std::isnan(v)) continue;
+            ValueSum& sum = v >= 0 && v < 256 && v == std::floor(v)
+                                ? m_small[static_cast<std::size_t>(v)]
+                                : m_others[v];
+            ++sum.cells;
+            sum.squareMetres += areas[c];
+        }
+    }
+    void addTo(std::map<double, ValueSum>& all) const {
+        const auto join = [&all](double value, const ValueSum& sum) {
+            ValueSum& whole = all[value];
+            whole.cells += sum.cells;
+            whole.squareMetres += sum.squareMetres;
+        };
+        for (std::size_t i = 0; i < m_small.size(); ++i)
+            if (m_small[i].cells > 0) join(static_cast<double>(i), m_small[i]);
+        for (const auto& [value, sum] : m_others) join(value, sum);
+    }
+
+private:
+    std::array<ValueSum, 256> m_small{};
+    std::map<double, ValueSum> m_others;
+};
+}  // namespace
+
+Result<std::map<double, ValueSum>> valueSums(const RasterSource& source, int band, std::size_t most,
+                                             const Progress& progress) {
+    std::map<double, ValueSum> out;
+    const RasterInfo& info = source.info();
+    const Ground ground(info);
+    std::vector<double> areas(static_cast<std::size_t>(info.width), 0.0);
+    std::int64_t row = 0;
+    RowSums sums;
     const auto done =
-        forAllCells(source, band, progress, [&](std::span<const double> row) -> Result<void> {
-            for (const double v : row) {
-                if (std::isnan(v)) continue;
-                if (v >= 0 && v < 256 && v == std::floor(v))
-                    smallKinds += small[static_cast<std::size_t>(v)]++ == 0 ? 1u : 0u;
-                else
-                    ++out[v];
-            }
-            // As soon as it is known, so that large pictures are not read for nothing.
-            if (out.size() + smallKinds > most)
+        forAllCells(source, band, progress, [&](std::span<const double> cells) -> Result<void> {
+            if (info.crs) ground.areas(row, 0, areas);
+            sums.add(cells, areas);
+            // Now and then, so that large pictures are not read for nothing.
+            constexpr std::int64_t kRowsTogether = 16;
+            if (++row % kRowsTogether != 0 && row != info.height) return {};
+            sums.addTo(out);
+            sums = {};
+            if (out.size() > most)
                 return Error{ErrorCode::LimitExceeded, "counting values",
                              "there are more than " + std::to_string(most) + " different ones",
                              "this is no raster of classes"};
             return {};
         });
     if (!done) return done.error();
-    for (std::size_t i = 0; i < small.size(); ++i)
-        if (small[i] > 0) out[static_cast<double>(i)] = small[i];
     return out;
 }
 

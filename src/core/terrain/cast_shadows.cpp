@@ -17,8 +17,10 @@ struct Step {
 };
 
 Step stepOf(const Light& light, CellSize cell) {
-    const double east = std::sin(light.azimuth * kRadians) / cell.xMetres;
-    const double south = -std::cos(light.azimuth * kRadians) / cell.yMetres;
+    const double x = std::sin(light.azimuth * kRadians), y = std::cos(light.azimuth * kRadians);
+    // A metre towards the light in columns and rows: the inverse of the cell's own matrix.
+    const double east = (cell.yMetres * x + cell.rowEast * y) / cell.area();
+    const double south = (cell.colNorth * x - cell.xMetres * y) / cell.area();
     const double longest = std::max(std::abs(east), std::abs(south));
     return {east / longest, south / longest, 1 / longest};
 }
@@ -44,10 +46,15 @@ struct Range {
 };
 }  // namespace
 
-std::size_t shadowReach(const Light& light, double relief, CellSize cell) {
+ShadowReach shadowReach(const Light& light, double relief, CellSize cell) {
     const double rise = std::tan(std::clamp(light.altitude, 0.5, 90.0) * kRadians);
-    const double steps = relief / (rise * stepOf(light, cell).metres);
-    return static_cast<std::size_t>(std::ceil(std::clamp(steps, 1.0, kLongest)));
+    const Step step = stepOf(light, cell);
+    const double steps = std::clamp(relief / (rise * step.metres), 1.0, kLongest);
+    const auto cells = [steps](double perStep) {
+        return perStep <= 0 ? std::int64_t{1}
+                            : static_cast<std::int64_t>(std::ceil(steps * perStep)) + 1;
+    };
+    return {cells(-step.east), cells(step.east), cells(-step.south), cells(step.south)};
 }
 
 Result<void> castShadows(BlockView<const float> heights, std::size_t row, std::size_t col,

@@ -1,11 +1,19 @@
 #pragma once
+#include <algorithm>
+#include <cstdint>
+
 #include "core/terrain/hillshade.h"
 
 namespace ledge::terrain {
 
-/// How many cells the longest shadow reaches over heights within a range, at most 4000.
+/// How far the longest shadow may come from over heights within a range: cells to each side of the
+/// grid, at most 4000 in any.
+struct ShadowReach {
+    std::int64_t west = 0, east = 0, up = 0, down = 0;
+    std::int64_t longest() const { return std::max(std::max(west, east), std::max(up, down)); }
+};
 /// `relief` in metres.
-std::size_t shadowReach(const Light& light, double relief, CellSize cell);
+ShadowReach shadowReach(const Light& light, double relief, CellSize cell);
 
 /// Which cells a light reaches, over the terrain between: 1 where it does, 0 in cast shadow.
 ///

@@ -228,6 +228,9 @@ Document documentFrom(const Json& json, const fs::path& folder) {
     for (const Json& s : json.value("sheets", Json::array())) d.sheets.push_back(sheetFrom(s));
     for (const Json& c : json.value("custom_crs", Json::array()))
         d.customCrs.push_back({c.value("name", ""), c.value("wkt", "")});
+    for (const Json& c : json.value("datum_operations", Json::array()))
+        d.datumChoices.push_back(
+            {c.value("one", 0), c.value("other", 0), c.value("operation", "")});
     if (json.contains("display")) d.display = displayFrom(json["display"]);
     if (json.contains("last_view")) d.lastView = viewFrom(json["last_view"]);
     d.nextId = largestId(d) + 1;
@@ -288,6 +291,9 @@ std::string projectText(const Document& d, const fs::path& folder) {
     for (const SavedProfile& p : d.profiles) profiles.push_back(profileJson(p));
     Json custom = Json::array();
     for (const CustomCrs& c : d.customCrs) custom.push_back({{"name", c.name}, {"wkt", c.wkt}});
+    Json choices = Json::array();
+    for (const crs::DatumChoice& c : d.datumChoices)
+        choices.push_back({{"one", c.one}, {"other", c.other}, {"operation", c.operation}});
     const Json out{{"ledge_project", kVersion},
                    {"name", d.name},
                    {"map_crs", d.mapCrs},
@@ -298,6 +304,7 @@ std::string projectText(const Document& d, const fs::path& folder) {
                    {"light_prefix", d.lightPrefix},
                    {"sheets", std::move(sheets)},
                    {"custom_crs", std::move(custom)},
+                   {"datum_operations", std::move(choices)},
                    {"display", displayJson(d.display)},
                    {"last_view", viewJson(d.lastView)}};
     return out.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";

@@ -3,6 +3,7 @@
 #include <sstream>
 
 #include "core/base/numbers.h"
+#include "core/crs/datum_choices.h"
 #include "core/feature/reproject.h"
 #include "core/raster/calculated_raster.h"
 #include "core/raster/clipped_raster.h"
@@ -177,32 +178,34 @@ Result<RasterPtr> regridded(const Work& work, const crs::CrsPtr& target) {
 
 Result<RasterPtr> resampled(const Work& work) { return regridded(work, nullptr); }
 
-Result<crs::CrsPtr> targetOf(const Work& work) {
+// With the datum operation that leads there, when one was chosen.
+Result<crs::CrsPtr> targetOf(const Work& work, const crs::CrsPtr& from) {
     auto target = crs::parseCrs(work.text("to-crs"));
     if (!target) return target.error();
     if (!*target) return badSetting("CRS", "none is given", "choose the CRS to reproject to");
-    return *target;
+    if (!from)
+        return Error{ErrorCode::InvalidArgument, work.lineage.inputs[0].path.filename().string(),
+                     "has no CRS to reproject from", "declare the CRS it is in first"};
+    const std::string operation = work.text("operation");
+    if (operation.empty()) return *target;
+    if (const auto led = crs::withOperation(from, *target, operation); !led) return led.error();
+    return crs::withChoices(
+        *target, {{from->geographicCode, (*target)->geographicCode, operation}});
 }
 
 Result<RasterPtr> reprojectedRaster(const Work& work) {
-    const auto target = targetOf(work);
-    if (!target) return target.error();
     const auto source = work.raster();
     if (!source) return source.error();
-    if (!(*source)->info().crs)
-        return Error{ErrorCode::InvalidArgument, work.lineage.inputs[0].path.filename().string(),
-                     "has no CRS to reproject from", "declare the CRS it is in first"};
+    const auto target = targetOf(work, (*source)->info().crs);
+    if (!target) return target.error();
     return regridded(work, *target);
 }
 
 Result<FeatureTable> reprojectedTable(const Work& work) {
-    const auto target = targetOf(work);
-    if (!target) return target.error();
     const auto table = work.table();
     if (!table) return table.error();
-    if (!(*table)->info.crs)
-        return Error{ErrorCode::InvalidArgument, work.lineage.inputs[0].path.filename().string(),
-                     "has no CRS to reproject from", "declare the CRS it is in first"};
+    const auto target = targetOf(work, (*table)->info.crs);
+    if (!target) return target.error();
     return reprojected(**table, *target);
 }
 
@@ -293,7 +296,11 @@ std::vector<Operation> makeOperations() {
         {"reproject",
          "Reproject",
          "convert",
-         {{"to-crs", "To CRS", Kind::Text, ""}, kResampling, kCell, kExtent},
+         {{"to-crs", "To CRS", Kind::Text, ""},
+          {"operation", "Datum operation (empty: the best)", Kind::Text, ""},
+          kResampling,
+          kCell,
+          kExtent},
          reprojectedRaster,
          reprojectedTable},
         {"resample", "Resample", "convert", {kCell, kResampling, kExtent}, resampled},

@@ -1,11 +1,15 @@
 #include <QTest>
 #include <atomic>
+#include <chrono>
 #include <numeric>
+#include <stdexcept>
+#include <thread>
 
 #include "core/base/colour.h"
 #include "core/base/numbers.h"
 #include "core/base/parallel.h"
 #include "core/base/random.h"
+#include "core/raster/block_cache.h"
 
 using namespace ledge;
 
@@ -13,6 +17,64 @@ class BaseTest : public QObject {
     Q_OBJECT
 
 private slots:
+    void goesOnAfterAPieceThatThrows_data() {
+        QTest::addColumn<int>("threads");
+        QTest::newRow("one thread") << 1;
+        QTest::newRow("four threads") << 4;
+    }
+    void goesOnAfterAPieceThatThrows() {
+        QFETCH(int, threads);
+        setThreadCount(static_cast<unsigned>(threads));
+        std::atomic<int> done{0};
+        bool caught = false;
+        try {
+            parallelRanges(1000, 1, [&](std::size_t begin, std::size_t) {
+                if (begin == 7) throw std::runtime_error("piece seven");
+                ++done;
+            });
+        } catch (const std::runtime_error& problem) {
+            caught = std::string(problem.what()) == "piece seven";
+        }
+        QVERIFY(caught);
+        QVERIFY(done < 1000);
+        // The next work is done whole.
+        done = 0;
+        parallelRanges(1000, 3, [&](std::size_t begin, std::size_t end) {
+            done += static_cast<int>(end - begin);
+        });
+        QCOMPARE(done.load(), 1000);
+        setThreadCount(0);
+    }
+
+    /// Several threads want one block whose making fails: each is told, none waits for ever.
+    void tellsEveryoneThatABlockCannotBeMade() {
+        BlockCache cache(1 << 20);
+        const std::uint64_t owner = cache.newOwner();
+        std::atomic<int> failures{0}, tries{0};
+        {
+            std::vector<std::jthread> threads;
+            for (int i = 0; i < 8; ++i)
+                threads.emplace_back([&] {
+                    try {
+                        cache.get(owner, 3, [&]() -> BlockCache::Block {
+                            ++tries;
+                            std::this_thread::sleep_for(std::chrono::milliseconds(2));
+                            throw std::bad_alloc();
+                        });
+                    } catch (const std::bad_alloc&) {
+                        ++failures;
+                    }
+                });
+        }
+        QCOMPARE(failures.load(), 8);
+        QCOMPARE(tries.load(), 8);
+        QCOMPARE(cache.held(), std::size_t{0});
+        const auto block = cache.get(
+            owner, 3, [] { return std::make_shared<BlockCache::Bytes>(std::size_t{10}); });
+        QCOMPARE(block->size(), std::size_t{10});
+        QCOMPARE(cache.held(), std::size_t{10});
+    }
+
     void writesNumbersForPeople_data() {
         QTest::addColumn<double>("value");
         QTest::addColumn<int>("decimals");

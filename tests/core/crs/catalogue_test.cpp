@@ -143,9 +143,10 @@ private slots:
         const auto crs = crsFromCode(27572);
         QVERIFY(crs.has_value());
         QVERIFY(std::abs((*crs)->parameters.latitudeOfOrigin - 46.8) < 1e-9);
-        QVERIFY(std::abs((*crs)->parameters.centralMeridian - 2.33722917) < 1e-9);
+        const double paris = 2 + (20 + 14.025 / 60) / 60;
+        QVERIFY(std::abs((*crs)->parameters.centralMeridian - paris) < 1e-13);
         const auto way = Transformation::between(*crsFromCode(4275), *crs);
-        QVERIFY(distance(way->forward(Point{2.33722917, 46.8}), {600000, 2200000}) < 1e-3);
+        QVERIFY(distance(way->forward(Point{paris, 46.8}), {600000, 2200000}) < 1e-6);
     }
 
     void matchesDefinitionsWithoutACode() {

@@ -1,5 +1,6 @@
 #include <QTest>
 
+#include "core/crs/datum_choices.h"
 #include "core/crs/datum_operations.h"
 #include "core/crs/datum_steps.h"
 #include "core/crs/shift_grid.h"
@@ -67,10 +68,7 @@ private slots:
         const Point start{number(row, "from_lon"), number(row, "from_lat")};
         const Point end = way->forward(start);
         // Null operations between nearly equal ellipsoids copy what differs by 1e-9 degree.
-        // The prime meridian of Paris is rounded to 1e-8 degree in the definitions.
-        const double tolerance = found->kind == DatumOperation::Kind::Null                ? 2e-9
-                                 : found->kind == DatumOperation::Kind::LongitudeRotation ? 5e-9
-                                                                                          : 1e-10;
+        const double tolerance = found->kind == DatumOperation::Kind::Null ? 2e-9 : 1e-10;
         QVERIFY2(std::abs(end.x - number(row, "to_lon")) < tolerance &&
                      std::abs(end.y - number(row, "to_lat")) < tolerance,
                  qPrintable(QString("off by %1 %2")
@@ -146,17 +144,17 @@ private slots:
     void choosesTheOperationOfThePlace() {
         const CrsPtr ed50 = *crsFromCode(4230), wgs84 = *crsFromCode(4326);
         const auto north = datumPaths(*ed50, *wgs84, {2, 60, 3, 61});
-        QVERIFY(!north.front().isBallpark);
+        QVERIFY(!north.front().isUnknown);
         QVERIFY(!north.front().isOutsideArea);
         QVERIFY(north.size() > 2);
         // Better ones come first among those meant for the place.
         double last = 0;
         for (const DatumPath& path : north) {
-            if (path.isOutsideArea || path.isBallpark) break;
+            if (path.isOutsideArea || path.isUnknown) break;
             QVERIFY(path.accuracyMetres >= last);
             last = path.accuracyMetres;
         }
-        QVERIFY(north.back().isBallpark);
+        QVERIFY(north.back().isUnknown);
     }
 
     void goesOverADatumOfToday() {
@@ -184,15 +182,50 @@ private slots:
         own.datumName = "Skerravoe 1911";
         own.ellipsoid = {"own", 6377000, 299};
         own.toWgs84.reset();
-        const auto ballpark =
+        const auto copied =
             Transformation::between(std::make_shared<Crs>(own), *crsFromCode(4326));
-        QVERIFY(ballpark->datumPath().isBallpark);
-        QVERIFY(ballpark->datumOperation().find("ballpark") != std::string::npos);
+        QVERIFY(copied->datumPath().isUnknown);
+        QVERIFY(copied->datumOperation().find("taken as they are") != std::string::npos);
         own.toWgs84 = Helmert{100, -50, 30, 0, 0, 0, 0};
         const auto literal =
             Transformation::between(std::make_shared<Crs>(own), *crsFromCode(4326));
-        QVERIFY(!literal->datumPath().isBallpark);
+        QVERIFY(!literal->datumPath().isUnknown);
         QVERIFY(literal->datumOperation().find("not reviewed") != std::string::npos);
+    }
+
+    void doesWhatWasChosen() {
+        const CrsPtr from = *crsFromCode(23030), to = *crsFromCode(4326);
+        const Box france{2, 48, 2, 48};
+        const auto best = datumPaths(*from, *to, france).front();
+        QVERIFY(!best.isChosen);
+        // By code, by name, by the whole text of a path; in both directions.
+        for (const std::string choice : {"1133", "EPSG:1133", "ED50 to WGS 84 (1)"}) {
+            const auto led = withOperation(from, to, choice);
+            QVERIFY2(led.has_value(), choice.c_str());
+            const auto path = datumPaths(**led, *to, france).front();
+            QVERIFY(path.isChosen);
+            QCOMPARE(path.steps.size(), std::size_t{1});
+            QCOMPARE(path.steps[0].operation.code, 1133);
+            QVERIFY(path.text().find("chosen") != std::string::npos);
+            const auto back = datumPaths(*to, **led, france).front();
+            QVERIFY(back.isChosen && back.steps[0].isInverse);
+        }
+        QVERIFY(choiceText(best) != "1133");
+        const auto plain = withOperation(from, to, "none");
+        const auto way = Transformation::between(*plain, to);
+        QVERIFY(way->datumPath().isUnknown);
+        const auto geographic = Transformation::between(*crsFromCode(4230), to);
+        QVERIFY(!geographic->datumPath().isUnknown);
+        // What does not lead there is refused with what does.
+        const auto wrong = withOperation(from, to, "1195");
+        QCOMPARE(wrong.error().code, ErrorCode::NotFound);
+        QVERIFY(wrong.error().mend.find("1133") != std::string::npos);
+        QCOMPARE(withOperation(*crsFromCode(32629), to, "1133").error().code,
+                 ErrorCode::InvalidArgument);
+        // The place still decides between the other datums.
+        QVERIFY(!datumPaths(**withOperation(from, to, "1133"), **crsFromCode(4277), france)
+                     .front()
+                     .isChosen);
     }
 
     void trustsNoListedRotations() {

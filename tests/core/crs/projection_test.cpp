@@ -142,6 +142,44 @@ private slots:
         }
     }
 
+    /// The same rows by the door that users take: the code, and its own geographic CRS.
+    void holdsTheTableByCode_data() {
+        QTest::addColumn<int>("code");
+        QTest::addColumn<double>("lon");
+        QTest::addColumn<double>("lat");
+        QTest::addColumn<double>("easting");
+        QTest::addColumn<double>("northing");
+        int count = 0;
+        for (const Row& row : test::readTable("crs/projections.csv")) {
+            const int code = row.at("epsg").toInt();
+            if (code >= 32768) continue;
+            QTest::addRow("EPSG:%d #%d", code, ++count)
+                << code << number(row, "lon_deg") << number(row, "lat_deg")
+                << number(row, "easting") << number(row, "northing");
+        }
+        QVERIFY(count > 500);
+    }
+    void holdsTheTableByCode() {
+        QFETCH(int, code);
+        QFETCH(double, lon);
+        QFETCH(double, lat);
+        QFETCH(double, easting);
+        QFETCH(double, northing);
+        const auto crs = parseCrs("EPSG:" + std::to_string(code));
+        QVERIFY2(crs.has_value(), crs ? "" : crs.error().text().c_str());
+        const auto base = crsFromCode((*crs)->geographicCode);
+        QVERIFY(base.has_value());
+        const auto way = Transformation::between(*base, *crs);
+        QVERIFY(way->datumPath().isSameDatum);
+        // Longitudes of the table count from Greenwich, those of the CRS from its own meridian.
+        const Point p = way->forward(Point{lon - (*base)->primeMeridian, lat});
+        const bool isSeries = (*crs)->method == Method::CassiniSoldner;
+        const double tolerance = (isSeries ? 1e-4 : 1e-6) / (*crs)->unit.size +
+                                 4e-15 * std::max(std::abs(easting), std::abs(northing));
+        QVERIFY2(std::abs(p.x - easting) <= tolerance && std::abs(p.y - northing) <= tolerance,
+                 qPrintable(QString("off by %1, %2").arg(p.x - easting).arg(p.y - northing)));
+    }
+
     void tellsScaleAndConvergenceOfTheTable() {
         int checked = 0;
         for (const Row& row : test::readTable("crs/projections.csv")) {

@@ -119,6 +119,22 @@ double Eckert4Shape::latitude(double y) {
     return asinOr((theta + s * std::cos(theta) + 2 * s) / (2 + kPi / 2));
 }
 
+Point NaturalEarthShape::row(double phi) {
+    const double q = phi * phi, q2 = q * q, q5 = q2 * q2 * q;
+    return {0.8707 - 0.131979 * q - 0.013791 * q2 + 0.003971 * q5 - 0.001529 * q5 * q,
+            phi * (1.007226 + 0.015085 * q - 0.044475 * q2 * q + 0.028874 * q2 * q2 -
+                   0.005916 * q5)};
+}
+double NaturalEarthShape::latitude(double y) {
+    const double pole = row(kPi / 2).y;
+    if (std::abs(y) > pole * (1 + 1e-12)) return kNaN;
+    return solvedFor(std::clamp(y, -pole, pole), kPi / 2, [](double phi) {
+        const double q = phi * phi, q2 = q * q, q5 = q2 * q2 * q;
+        return Point{row(phi).y, 1.007226 + 3 * 0.015085 * q - 7 * 0.044475 * q2 * q +
+                                     9 * 0.028874 * q2 * q2 - 11 * 0.005916 * q5};
+    });
+}
+
 Point Eckert5Shape::row(double phi) { return {kEckert5 * (1 + std::cos(phi)), 2 * kEckert5 * phi}; }
 double Eckert5Shape::latitude(double y) { return y / (2 * kEckert5); }
 

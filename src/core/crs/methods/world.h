@@ -81,6 +81,13 @@ struct RobinsonShape : SphereShape {
     static Point row(double phi);
     static double latitude(double y);
 };
+/// Natural Earth by the polynomials of Savric, Jenny, Patterson, Petrovic and Hurni, "A polynomial
+/// equation for the Natural Earth projection", Cartogr. Geogr. Inf. Sci. 38(4), 2011, eq. 5.
+struct NaturalEarthShape : SphereShape {
+    using SphereShape::SphereShape;
+    static Point row(double phi);
+    static double latitude(double y);
+};
 /// Equal Earth on the authalic sphere (Savric, Patterson and Jenny, 2018; EPSG 1078).
 class EqualEarthShape {
 public:

@@ -15,7 +15,8 @@ struct GradientRows {
     const float* here;
     const float* south;
     float side, middle;  ///< 1-2-1 or 0-1-0
-    float fx, fy;        ///< one over the ground covered, times the height scale
+    /// What differences along the columns and up the rows add to the gradient east and north.
+    float eastByCol, eastByRow, northByCol, northByRow;
 
     GradientRows(BlockView<const float> heights, std::size_t row, CellSize cell, double heightScale,
                  GradientMethod method)
@@ -23,9 +24,12 @@ struct GradientRows {
           south(heights.row(row + 2).data()) {
         const bool isHorn = method == GradientMethod::Horn;
         side = isHorn ? 1.0F : 0.0F, middle = isHorn ? 2.0F : 1.0F;
-        const double total = isHorn ? 8 : 2;
-        fx = static_cast<float>(heightScale / (total * cell.xMetres));
-        fy = static_cast<float>(heightScale / (total * cell.yMetres));
+        // The inverse of the cell's own matrix, transposed.
+        const double factor = heightScale / ((isHorn ? 8 : 2) * cell.area());
+        eastByCol = static_cast<float>(factor * cell.yMetres);
+        eastByRow = static_cast<float>(-factor * cell.colNorth);
+        northByCol = static_cast<float>(factor * cell.rowEast);
+        northByRow = static_cast<float>(factor * cell.xMetres);
     }
     /// Gradient at a column; NaN when any of the nine cells is.
     [[gnu::always_inline]] Gradient at(std::size_t c) const {
@@ -33,8 +37,9 @@ struct GradientRows {
         // NaN through.
         const float ne = north[c + 2] - south[c], nw = north[c] - south[c + 2];
         const float missing = (here[c + 1] - here[c + 1]) + (ne - ne) + (nw - nw);
-        return {fx * (side * (ne - nw) + middle * (here[c + 2] - here[c])) + missing,
-                fy * (side * (ne + nw) + middle * (north[c + 1] - south[c + 1])) + missing};
+        const float along = side * (ne - nw) + middle * (here[c + 2] - here[c]) + missing;
+        const float up = side * (ne + nw) + middle * (north[c + 1] - south[c + 1]) + missing;
+        return {eastByCol * along + eastByRow * up, northByCol * along + northByRow * up};
     }
 };
 
@@ -59,8 +64,7 @@ struct GradientRows {
 }
 
 inline bool isUsableSize(CellSize cell) {
-    return std::isfinite(cell.xMetres) && cell.xMetres > 0 && std::isfinite(cell.yMetres) &&
-           cell.yMetres > 0;
+    return std::isfinite(cell.area()) && cell.area() != 0;
 }
 
 }  // namespace ledge::terrain
