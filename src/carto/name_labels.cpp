@@ -8,7 +8,7 @@ namespace {
 double sizeFactor(double rank) { return rank >= 3 ? 1.4 : (rank >= 2 ? 1.15 : 1.0); }
 
 // The longest piece of a line on the frame, in pixels.
-std::vector<Point> visiblePart(const Geometry& g, const MapFrame& frame) {
+std::vector<Point> visiblePart(const GeometryView& g, const MapFrame& frame) {
     const Affine way = frame.toPixels();
     const Box page{0, 0, double(frame.widthPx), double(frame.heightPx)};
     std::vector<Point> best;
@@ -43,23 +43,23 @@ void NameLabels::add(const MapFeatures& features, const doc::VectorLayer& layer)
     const Affine way = m_frame.toPixels();
     const double radius = m_frame.mm(layer.style.look.markMm / 2);
     for (const std::size_t i : features.index.meeting(m_frame.extent())) {
-        const Feature& feature = table.features[i];
+        const FeatureView feature = table[i];
         if (feature.geometry.type == GeometryType::Point)
             for (const Point p : feature.geometry.points) {
                 const Point at = way(p);
                 m_obstacles.push_back(Box{at.x, at.y, at.x, at.y}.grown(radius * 0.7));
             }
         if (!isLabelled) continue;
-        const Value& value = feature.values[static_cast<std::size_t>(name)];
+        const Value value = feature.value(static_cast<std::size_t>(name));
         if (isMissing(value)) continue;
         const double rankValue =
-            rank >= 0 ? numberOf(feature.values[static_cast<std::size_t>(rank)]) : 1;
+            rank >= 0 ? feature.number(static_cast<std::size_t>(rank)) : 1;
         addName(feature, QString::fromStdString(displayText(value)),
                 std::isfinite(rankValue) ? rankValue : 0, layer);
     }
 }
 
-void NameLabels::addName(const Feature& feature, const QString& name, double rank,
+void NameLabels::addName(const FeatureView& feature, const QString& name, double rank,
                          const doc::VectorLayer& layer) {
     const doc::LabelStyle& labels = layer.labels;
     TextStyle style{labels.sizePt * sizeFactor(rank),

@@ -22,7 +22,7 @@ public:
     Count paint(QPainter& painter) const;
 
 private:
-    void addName(const Feature& feature, const QString& name, double rank,
+    void addName(const FeatureView& feature, const QString& name, double rank,
                  const doc::VectorLayer& layer);
 
     const MapFrame& m_frame;

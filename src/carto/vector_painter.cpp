@@ -37,7 +37,7 @@ Box frameBox(const MapFrame& frame, double growPx) {
     return Box{0, 0, double(frame.widthPx), double(frame.heightPx)}.grown(growPx);
 }
 
-QPainterPath strokePathOf(const MapFrame& frame, const Geometry& g, const Affine& way,
+QPainterPath strokePathOf(const MapFrame& frame, const GeometryView& g, const Affine& way,
                           double grow) {
     QPainterPath path;
     const Box box = frameBox(frame, grow);
@@ -46,7 +46,7 @@ QPainterPath strokePathOf(const MapFrame& frame, const Geometry& g, const Affine
     return path;
 }
 
-QPainterPath fillPathOf(const MapFrame& frame, const Geometry& g, const Affine& way, double grow) {
+QPainterPath fillPathOf(const MapFrame& frame, const GeometryView& g, const Affine& way, double grow) {
     QPainterPath path;
     path.setFillRule(Qt::OddEvenFill);
     const Box box = frameBox(frame, grow);
@@ -66,14 +66,15 @@ LookFinder::LookFinder(const doc::VectorStyle& style, const FeatureTable& table)
         m_byValue[category.value] = &category.look;
 }
 
-Look LookFinder::at(const Feature& feature) const {
+Look LookFinder::at(const FeatureView& feature) const {
     if (m_style.classing == doc::Classing::Single || m_field < 0) return m_style.look;
-    const Value& value = feature.values[static_cast<std::size_t>(m_field)];
+    const auto field = static_cast<std::size_t>(m_field);
     if (m_style.classing == doc::Classing::Categories) {
+        const Value value = feature.value(field);
         const auto it = m_byValue.find(exactText(value));
         return it == m_byValue.end() || isMissing(value) ? m_style.others : *it->second;
     }
-    const double number = numberOf(value);
+    const double number = feature.number(field);
     if (!std::isfinite(number)) return m_style.missing;
     Look look = m_style.look;
     const Colour colour = m_ramp.at(static_cast<float>(number));
@@ -125,7 +126,7 @@ void drawMark(QPainter& painter, QPointF at, const Look& look, double pxPerMm) {
     painter.restore();
 }
 
-void paintGeometry(QPainter& painter, const MapFrame& frame, const Geometry& g, const Look& look) {
+void paintGeometry(QPainter& painter, const MapFrame& frame, const GeometryView& g, const Look& look) {
     const Affine way = frame.toPixels();
     if (g.type == GeometryType::Point) {
         const Box box = frameBox(frame, frame.mm(look.markMm) + 2);
@@ -155,13 +156,13 @@ Result<void> paintFeatures(QPainter& painter, const MapFrame& frame, const MapFe
     std::size_t done = 0;
     for (const std::size_t i : features.index.meeting(frame.extent().grown(grow))) {
         if (++done % 256 == 0 && progress.stopped()) return cancelled("drawing");
-        const Feature& feature = features.table->features[i];
+        const FeatureView feature = (*features.table)[i];
         paintGeometry(painter, frame, feature.geometry, looks.at(feature));
     }
     return {};
 }
 
-void paintOutline(QPainter& painter, const MapFrame& frame, const Geometry& g) {
+void paintOutline(QPainter& painter, const MapFrame& frame, const GeometryView& g) {
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setBrush(Qt::NoBrush);
     const Affine way = frame.toPixels();

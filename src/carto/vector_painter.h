@@ -10,7 +10,7 @@ namespace ledge::carto {
 class LookFinder {
 public:
     LookFinder(const doc::VectorStyle& style, const FeatureTable& table);
-    doc::Look at(const Feature& feature) const;
+    doc::Look at(const FeatureView& feature) const;
 
 private:
     const doc::VectorStyle& m_style;
@@ -24,11 +24,11 @@ Result<void> paintFeatures(QPainter& painter, const MapFrame& frame, const MapFe
                            const doc::VectorStyle& style, const Progress& progress);
 
 /// One geometry with a look, in pixels of the frame.
-void paintGeometry(QPainter& painter, const MapFrame& frame, const Geometry& geometry,
+void paintGeometry(QPainter& painter, const MapFrame& frame, const GeometryView& geometry,
                    const doc::Look& look);
 
 /// Outline for what is selected or probed: a lichen line on a paper-coloured casing.
-void paintOutline(QPainter& painter, const MapFrame& frame, const Geometry& geometry);
+void paintOutline(QPainter& painter, const MapFrame& frame, const GeometryView& geometry);
 
 /// A mark's outline around the origin, of a diameter.
 QPainterPath markPath(doc::Mark mark, double diameter);

@@ -21,14 +21,17 @@ Result<std::vector<Geometry>> areasOf(const Options& o, const crs::CrsPtr& crs,
                      "give a vector file with polygons"};
     const auto layer = session::layerIndex(**features, o.layer);
     if (!layer) return layer.error();
-    auto table = readAll(**features, *layer, context.progress.part(0, 0.2));
+    // Only where they are counts.
+    Query query;
+    query.columns.emplace();
+    const auto table = readAll(**features, *layer, context.progress.part(0, 0.2), query);
     if (!table) return table.error();
-    if (table->info.crs && crs && !crs::isSame(table->info.crs, crs)) {
-        table = reprojected(*table, crs);
-        if (!table) return table.error();
-    }
+    const crs::CrsPtr& from = (*table)->info.crs;
+    const auto moved = from && crs && !crs::isSame(from, crs) ? reprojected(**table, crs)
+                                                              : Result<FeatureTable>(**table);
+    if (!moved) return moved.error();
     std::vector<Geometry> out;
-    for (Feature& f : table->features) out.push_back(std::move(f.geometry));
+    for (const FeatureView f : *moved) out.push_back(f.geometry.toGeometry());
     return out;
 }
 

@@ -93,24 +93,10 @@ Result<void> convertRaster(RasterPtr raster, const Options& o, const crs::CrsPtr
     return done;
 }
 
-Result<FeatureTable> withColumns(FeatureTable table, const std::string& list) {
-    std::vector<std::size_t> kept;
+std::vector<std::string> namesIn(const std::string& list) {
+    std::vector<std::string> out;
     std::stringstream in(list);
-    for (std::string name; std::getline(in, name, ',');) {
-        const int i = table.fieldIndex(trimmed(name));
-        if (i < 0)
-            return Error{ErrorCode::NotFound, "--columns", "there is no column \"" + name + "\"",
-                         "see `ledge describe`"};
-        kept.push_back(static_cast<std::size_t>(i));
-    }
-    FeatureTable out = table;
-    out.info.fields.clear();
-    for (const std::size_t i : kept) out.info.fields.push_back(table.info.fields[i]);
-    for (std::size_t f = 0; f < table.features.size(); ++f) {
-        out.features[f].values.clear();
-        for (const std::size_t i : kept)
-            out.features[f].values.push_back(table.features[f].values[i]);
-    }
+    for (std::string name; std::getline(in, name, ',');) out.push_back(trimmed(name));
     return out;
 }
 
@@ -123,35 +109,34 @@ Result<void> convertFeatures(const FeatureSource& source, const Options& o,
                      "use .gpkg, .geojson or .shp"};
     const auto layer = session::layerIndex(source, o.layer);
     if (!layer) return layer.error();
-    auto table = readAll(source, *layer, context.progress.part(0, 0.5));
-    if (!table) return table.error();
-    if (declared) table->info.crs = declared;
+    Query query;
+    if (!o.columns.empty()) query.columns = namesIn(o.columns);
+    const auto read = readAll(source, *layer, context.progress.part(0, 0.4), query);
+    if (!read) return read.error();
+    FeatureTable table = **read;  // columns and coordinates are shared
+    if (declared) table.info.crs = declared;
     if (!o.grid.empty() || !o.operation.empty()) {
-        const auto leading = led(table->info.crs, target, o);
+        const auto leading = led(table.info.crs, target, o);
         if (!leading) return leading.error();
-        table->info.crs = *leading;
+        table.info.crs = *leading;
     }
-    if (target && !table->info.crs)
+    if (target && !table.info.crs)
         return Error{ErrorCode::InvalidArgument, o.source, "has no CRS to reproject from",
                      "add --declare-crs with the CRS it is in"};
     if (target) {
-        if (const auto way = crs::Transformation::between(table->info.crs, target))
+        if (const auto way = crs::Transformation::between(table.info.crs, target))
             sayOperation(*way, context);
-        table = reprojected(*table, target);
-        if (!table) return table.error();
+        auto moved = reprojected(table, target, context.progress.part(0.4, 0.5));
+        if (!moved) return moved.error();
+        table = *std::move(moved);
     }
     if (!o.extent.empty()) {
         const auto box = boxArgument("--extent", o.extent);
         if (!box) return box.error();
-        std::erase_if(table->features,
-                      [&](const Feature& f) { return !f.geometry.box().intersects(*box); });
-        table->refreshInfo();
+        table = table.filtered(
+            [&](const FeatureView& f) { return table.box(f.index).intersects(*box); });
     }
-    if (!o.columns.empty()) {
-        table = withColumns(*std::move(table), o.columns);
-        if (!table) return table.error();
-    }
-    return io::writeTable(*table, o.dest, context.progress.part(0.5, 1));
+    return io::writeTable(table, o.dest, context.progress.part(0.5, 1));
 }
 
 Result<void> convert(const Options& o, const Context& context) {

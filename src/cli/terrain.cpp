@@ -194,8 +194,8 @@ Result<ProfileLines> linesAlong(const ProfileOptions& o, const Context& context)
     if (!layer) return layer.error();
     const auto table = readAll(**features, *layer, context.progress.part(0, 0.2));
     if (!table) return table.error();
-    ProfileLines out{table->info.crs, {}};
-    for (const Feature& f : table->features) {
+    ProfileLines out{(*table)->info.crs, {}};
+    for (const FeatureView f : **table) {
         if (f.geometry.type != GeometryType::Line && f.geometry.type != GeometryType::Polygon)
             continue;
         for (std::size_t i = 0; i < f.geometry.partCount(); ++i) {

@@ -252,11 +252,11 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
     GridLines graticule;
     b.dark(b.put("Graticule", 0, graticule));
 
-    const Point middle = f.coast.features.front().geometry.box().centre();
+    const Point middle = f.coast.box(0).centre();
     const MapView whole{middle + Point{0, -300}, 100000, 0};
     Point summitAt = middle;
-    for (const Feature& p : f.places.features)
-        if (std::get<std::string>(p.values[1]) == "summit") {
+    for (const FeatureView p : f.places)
+        if (p.value(1) == Value("summit")) {
             summitAt = p.geometry.points.front();
             break;
         }

@@ -15,8 +15,13 @@
 namespace ledge::demo {
 namespace {
 
-FeatureTable table(const std::string& name, GeometryType type, std::vector<Field> fields) {
-    FeatureTable out;
+// The layers while they grow.
+struct Lists {
+    FeatureList coast, lochs, streams, places, paths, roads, crofts, districts, gauges;
+};
+
+FeatureList table(const std::string& name, GeometryType type, std::vector<Field> fields) {
+    FeatureList out;
     out.info.name = name;
     out.info.geometry = type;
     out.info.crs = *crs::crsFromCode(32629);
@@ -24,7 +29,7 @@ FeatureTable table(const std::string& name, GeometryType type, std::vector<Field
     return out;
 }
 
-void add(FeatureTable& table, Geometry geometry, std::vector<Value> values) {
+void add(FeatureList& table, Geometry geometry, std::vector<Value> values) {
     table.features.push_back({static_cast<std::int64_t>(table.features.size() + 1),
                               std::move(geometry), std::move(values)});
 }
@@ -104,7 +109,7 @@ const std::vector<std::string> kSummits{"Skerra Fell", "Hult Hamar", "Raven Stac
                                         "Mjolla",      "The Saddle", "Grey Cairn",
                                         "Vardin",      "Brim Hamar", "Ulsta Fell"};
 
-void makeCoast(const World& w, Features& out) {
+void makeCoast(const World& w, Lists& out) {
     out.coast = table("coast", GeometryType::Polygon,
                       {{"name", FieldType::Text}, {"area_km2", FieldType::Real}});
     const auto islands = areasAbove(w.terrain().heights, w.terrain().toWorld, 0.0, 9000);
@@ -114,7 +119,7 @@ void makeCoast(const World& w, Features& out) {
     }
 }
 
-void makeLochs(const World& w, Features& out) {
+void makeLochs(const World& w, Lists& out) {
     out.lochs = table(
         "lochs", GeometryType::Polygon,
         {{"name", FieldType::Text}, {"area_ha", FieldType::Real}, {"height_m", FieldType::Real}});
@@ -136,7 +141,7 @@ void makeLochs(const World& w, Features& out) {
     }
 }
 
-void makeStreams(const World& w, const Flow& flow, Features& out) {
+void makeStreams(const World& w, const Flow& flow, Lists& out) {
     out.streams = table(
         "streams", GeometryType::Line,
         {{"name", FieldType::Text}, {"order", FieldType::Integer}, {"length_km", FieldType::Real}});
@@ -323,7 +328,7 @@ private:
 };
 
 void makePlaces(const World& w, const std::vector<Point>& towns, const std::vector<Cell>& summits,
-                Random& random, Features& out) {
+                Random& random, Lists& out) {
     out.places = table("places", GeometryType::Point,
                        {{"name", FieldType::Text},
                         {"kind", FieldType::Text},
@@ -345,7 +350,7 @@ void makePlaces(const World& w, const std::vector<Point>& towns, const std::vect
 }
 
 void makeWays(const World& w, const std::vector<Point>& towns, const std::vector<Cell>& summits,
-              Features& out) {
+              Lists& out) {
     out.paths = table("hill_paths", GeometryType::Line,
                       {{"name", FieldType::Text},
                        {"condition", FieldType::Text},
@@ -392,7 +397,7 @@ void makeWays(const World& w, const std::vector<Point>& towns, const std::vector
     }
 }
 
-void makeCrofts(const World& w, const std::vector<Point>& towns, Random& random, Features& out) {
+void makeCrofts(const World& w, const std::vector<Point>& towns, Random& random, Lists& out) {
     out.crofts = table("crofts", GeometryType::Polygon,
                        {{"croft", FieldType::Text},
                         {"township", FieldType::Text},
@@ -438,7 +443,7 @@ void makeCrofts(const World& w, const std::vector<Point>& towns, Random& random,
     }
 }
 
-void makeDistricts(const World& w, const std::vector<Point>& towns, Random& random, Features& out) {
+void makeDistricts(const World& w, const std::vector<Point>& towns, Random& random, Lists& out) {
     out.districts = table("districts", GeometryType::Polygon,
                           {{"name", FieldType::Text},
                            {"households", FieldType::Integer},
@@ -483,7 +488,7 @@ void makeDistricts(const World& w, const std::vector<Point>& towns, Random& rand
     }
 }
 
-void makeGauges(const World& w, Random& random, Features& out) {
+void makeGauges(const World& w, Random& random, Lists& out) {
     static const char* const kMonths[] = {"jan", "feb", "mar", "apr", "may", "jun",
                                           "jul", "aug", "sep", "oct", "nov", "dec"};
     std::vector<Field> fields{{"gauge", FieldType::Text}, {"height_m", FieldType::Real}};
@@ -519,7 +524,7 @@ void makeGauges(const World& w, Random& random, Features& out) {
 
 Result<Features> makeFeatures(const Terrain& terrain, const Options& options,
                               const Progress& progress) {
-    Features out;
+    Lists out;
     Random random(options.seed * 1009 + 7);
     const World w(terrain);
     makeCoast(w, out);
@@ -540,11 +545,11 @@ Result<Features> makeFeatures(const Terrain& terrain, const Options& options,
     makeCrofts(w, towns, random, out);
     makeDistricts(w, towns, random, out);
     makeGauges(w, random, out);
-    for (FeatureTable* t : {&out.coast, &out.lochs, &out.streams, &out.places, &out.paths,
-                            &out.roads, &out.crofts, &out.districts, &out.gauges})
-        t->refreshInfo();
     progress.at(1);
-    return out;
+    return Features{std::move(out.coast),     std::move(out.lochs), std::move(out.streams),
+                    std::move(out.places),    std::move(out.paths), std::move(out.roads),
+                    std::move(out.crofts),    std::move(out.districts),
+                    std::move(out.gauges)};
 }
 
 }  // namespace ledge::demo

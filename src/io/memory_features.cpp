@@ -3,25 +3,29 @@
 namespace ledge::io {
 
 MemoryFeatures::MemoryFeatures(std::string format, std::vector<FeatureTable> tables)
-    : m_format(std::move(format)), m_tables(std::move(tables)) {
-    for (FeatureTable& table : m_tables) {
-        for (Feature& f : table.features) f.values.resize(table.info.fields.size());
-        table.refreshInfo();
+    : m_format(std::move(format)) {
+    for (FeatureTable& table : tables) {
         m_layers.push_back(table.info);
+        m_tables.push_back(std::make_shared<const FeatureTable>(std::move(table)));
     }
 }
 
-Result<void> MemoryFeatures::scan(std::size_t layer, const Box& extent,
-                                  const std::function<bool(Feature&&)>& visit,
+Result<void> MemoryFeatures::scan(std::size_t layer, const Query& query,
+                                  const std::function<bool(const Feature&)>& visit,
                                   const Progress& progress) const {
-    std::size_t done = 0;
-    for (const Feature& feature : m_tables[layer].features) {
-        if (progress.stopped()) return cancelled(m_layers[layer].name);
-        if (extent.isEmpty() || feature.geometry.box().intersects(extent))
-            if (!visit(Feature(feature))) return {};
-        if (++done % 1024 == 0)
-            progress.at(static_cast<double>(done) /
-                        static_cast<double>(m_tables[layer].features.size()));
+    const FeatureTable& table = *m_tables[layer];
+    const auto fields = fieldsOf(table.info, query);
+    if (!fields) return fields.error();
+    std::int64_t given = 0;
+    for (std::size_t i = 0; i < table.size(); ++i) {
+        if (progress.stopped()) return cancelled(table.info.name);
+        if (i % 1024 == 0) progress.at(static_cast<double>(i) / static_cast<double>(table.size()));
+        if (!query.extent.isEmpty() && !table.box(i).intersects(query.extent)) continue;
+        Feature feature{table.key(i), table.geometry(i).toGeometry(), {}};
+        for (const std::size_t field : *fields) feature.values.push_back(table.value(i, field));
+        if (query.filter && !query.filter(feature)) continue;
+        if (!visit(feature)) return {};
+        if (query.limit > 0 && ++given >= query.limit) return {};
     }
     return {};
 }

@@ -9,13 +9,14 @@ public:
     MemoryFeatures(std::string format, std::vector<FeatureTable> tables);
     std::string format() const override { return m_format; }
     const std::vector<LayerInfo>& layers() const override { return m_layers; }
-    Result<void> scan(std::size_t layer, const Box& extent,
-                      const std::function<bool(Feature&&)>& visit,
+    Result<void> scan(std::size_t layer, const Query& query,
+                      const std::function<bool(const Feature&)>& visit,
                       const Progress& progress) const override;
+    TablePtr held(std::size_t layer) const override { return m_tables[layer]; }
 
 private:
     std::string m_format;
-    std::vector<FeatureTable> m_tables;
+    std::vector<TablePtr> m_tables;
     std::vector<LayerInfo> m_layers;
 };
 

@@ -53,9 +53,9 @@ void addPlaces(const doc::Document& document, const SourceCache& sources, const 
         const FeatureTable& table = *(*features)->table;
         const int field = table.fieldIndex(vector->labels.field);
         if (field < 0) continue;
-        for (const Feature& feature : table.features) {
+        for (const FeatureView feature : table) {
             if (out.size() >= limit) return;
-            const Value& value = feature.values[static_cast<std::size_t>(field)];
+            const Value value = feature.value(static_cast<std::size_t>(field));
             if (isMissing(value) || feature.geometry.isEmpty()) continue;
             const std::string name = displayText(value);
             if (matches(name, typed))

@@ -90,7 +90,7 @@ std::optional<Point> nearestVertex(const doc::Document& document, const SourceCa
         const auto features = cache.features(*source, mapCrs);
         if (!features) continue;
         for (const std::size_t i : (*features)->index.meeting(box))
-            for (const Point p : (*features)->table->features[i].geometry.points)
+            for (const Point p : (*features)->table->geometry(i).points)
                 if (const double away = distance(p, at); away <= nearest) {
                     nearest = away;
                     best = p;
@@ -101,7 +101,7 @@ std::optional<Point> nearestVertex(const doc::Document& document, const SourceCa
 
 FeatureTable measurementTable(const crs::CrsPtr& mapCrs, std::span<const Point> points,
                               const Measurement& m) {
-    FeatureTable out;
+    FeatureList out;
     out.info.name = m.isArea ? "Measured area" : "Measured path";
     out.info.crs = mapCrs;
     out.info.geometry = m.isArea ? GeometryType::Polygon : GeometryType::Line;
@@ -119,8 +119,7 @@ FeatureTable measurementTable(const crs::CrsPtr& mapCrs, std::span<const Point> 
     std::vector<Point> line(points.begin(), points.end());
     feature.geometry = m.isArea ? Geometry::polygon({line}) : Geometry::line(line);
     out.features.push_back(std::move(feature));
-    out.refreshInfo();
-    return out;
+    return FeatureTable(std::move(out));
 }
 
 }  // namespace ledge::session

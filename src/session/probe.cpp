@@ -41,19 +41,19 @@ void probeFeatures(const doc::Layer& layer, const carto::MapFeatures& features, 
     Box box;
     box.add(at);
     for (const std::size_t i : features.index.meeting(box.grown(tolerance))) {
-        const Feature& feature = table.features[i];
+        const FeatureView feature = table[i];
         if (distanceTo(feature.geometry, at) > tolerance) continue;
         ProbeHit hit;
         hit.layer = layer.id;
         hit.layerName = layer.name;
-        hit.outline = feature.geometry;
+        hit.outline = feature.geometry.toGeometry();
         const int name = table.fieldIndex(layer.as<doc::VectorLayer>()->labels.field);
         const bool isNamed =
-            name >= 0 && !isMissing(feature.values[static_cast<std::size_t>(name)]);
-        hit.title = isNamed ? displayText(feature.values[static_cast<std::size_t>(name)])
+            name >= 0 && !feature.isMissing(static_cast<std::size_t>(name));
+        hit.title = isNamed ? displayText(feature.value(static_cast<std::size_t>(name)))
                             : "Feature " + std::to_string(feature.id);
         for (std::size_t k = 0; k < table.info.fields.size(); ++k)
-            hit.values.emplace_back(table.info.fields[k].name, displayText(feature.values[k]));
+            hit.values.emplace_back(table.info.fields[k].name, displayText(feature.value(k)));
         out.push_back(std::move(hit));
     }
 }

@@ -136,10 +136,14 @@ void SourceCache::fill(Entry& e, const doc::SourceRef& source, const Progress& p
         if (table.error().code != ErrorCode::Cancelled) e.error = table.error();
         return;
     }
-    if (declared) table->info.crs = *declared;
-    table->info.crs = completed(table->info.crs);
+    crs::CrsPtr crs = completed(declared ? *declared : (*table)->info.crs);
     if (e.error) return;
-    e.table = std::make_shared<FeatureTable>(*std::move(table));
+    e.table = *table;
+    if (crs == (*table)->info.crs) return;
+    // Only what is said of it changes; columns and coordinates are shared.
+    auto other = std::make_shared<FeatureTable>(**table);
+    other->info.crs = std::move(crs);
+    e.table = std::move(other);
 }
 
 namespace {
@@ -186,12 +190,14 @@ SourceCache::features(const doc::SourceRef& source, const crs::CrsPtr& mapCrs) c
         if (crs::isSame(crs, mapCrs) && crs::haveSameChoices(crs, mapCrs)) return features;
     const auto way = crs::Transformation::between((*read)->info.crs, mapCrs);
     if (!way) return way.error();
-    auto moved = std::make_shared<FeatureTable>(**read);
+    TablePtr moved = *read;
     if (!way->isIdentity()) {
-        for (Feature& f : moved->features) {
-            way->forward(f.geometry.points);
-            if (!f.geometry.isFinite()) f.geometry = {};  // outside the map CRS's domain
-        }
+        // What lies outside the map CRS's domain is not drawn.
+        std::optional<std::size_t> lost;
+        auto there =
+            (*read)->moved([&](std::span<Point> points) { way->forward(points); }, lost);
+        if (!there) return there.error();
+        moved = std::make_shared<const FeatureTable>(*std::move(there));
     }
     auto features = std::make_shared<carto::MapFeatures>(std::move(moved));
     if (e->projected.size() >= 3) e->projected.erase(e->projected.begin());

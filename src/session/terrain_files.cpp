@@ -214,7 +214,7 @@ Result<FeatureTable> filledContourTable(const RasterSource& dem, const HeightRea
     auto bands = terrain::filledContours(surface->heights.view(), surface->toWorld, levels,
                                          progress.part(0.3, 1));
     if (!bands) return bands.error();
-    FeatureTable out;
+    FeatureList out;
     out.info.name = "filled contours";
     out.info.geometry = GeometryType::Polygon;
     out.info.crs = dem.info().crs;
@@ -224,8 +224,7 @@ Result<FeatureTable> filledContourTable(const RasterSource& dem, const HeightRea
         out.features.push_back({static_cast<std::int64_t>(out.features.size()) + 1,
                                 std::move(band.area),
                                 {value(band.low), value(band.high)}});
-    out.refreshInfo();
-    return out;
+    return FeatureTable(std::move(out));
 }
 
 Result<FeatureTable> contourTable(const RasterSource& dem, const HeightReading& heights,
@@ -234,7 +233,7 @@ Result<FeatureTable> contourTable(const RasterSource& dem, const HeightReading& 
                                   const Progress& progress) {
     auto lines = linesOf(dem, heights, levels, smoothing, progress);
     if (!lines) return lines.error();
-    FeatureTable out;
+    FeatureList out;
     out.info.name = "contours";
     out.info.geometry = GeometryType::Line;
     out.info.crs = dem.info().crs;
@@ -247,8 +246,7 @@ Result<FeatureTable> contourTable(const RasterSource& dem, const HeightReading& 
         out.features.push_back({static_cast<std::int64_t>(out.features.size()),
                                 Geometry::line(std::move(line.points)), std::move(values)});
     }
-    out.refreshInfo();
-    return out;
+    return FeatureTable(std::move(out));
 }
 
 }  // namespace ledge::session

@@ -629,7 +629,7 @@ private slots:
         const auto* places = document().layer(layer("Places"));
         const auto features = *m_session->sources()->features(*document().source(places->source),
                                                               m_session->mapCrs());
-        const Point px = map->frame().toPixels()(features->table->features[0].geometry.points[0]);
+        const Point px = map->frame().toPixels()(features->table->geometry(0).points[0]);
         QTest::mouseClick(map, Qt::LeftButton, {}, QPoint(qRound(px.x), qRound(px.y)));
         auto* panel = m_window->findChild<ProbePanel*>();
         QTRY_VERIFY(panel->isVisible());
@@ -959,7 +959,7 @@ private slots:
         const auto frame = map->frame();
         const QRectF inside(QRectF(map->rect()).adjusted(60, 80, -380, -60));
         Point vertex = kNowhere;
-        for (const Feature& f : (*features)->table->features) {
+        for (const FeatureView f : *(*features)->table) {
             const Point px = frame.toPixels()(f.geometry.points.front());
             if (inside.contains(px.x, px.y)) vertex = f.geometry.points.front();
         }

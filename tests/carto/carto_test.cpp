@@ -33,14 +33,14 @@ public:
         info.crs = *crs::crsFromCode(32629);
         info.toWorld = {10, 0, 499000, 0, -10, 6801000};
         m_pyramid = std::make_shared<Pyramid>(std::make_shared<MemoryRaster>(info, z), 0);
-        auto table = std::make_shared<FeatureTable>();
-        table->info.fields = {{"name", FieldType::Text}, {"value", FieldType::Real}};
-        table->features.push_back(
+        FeatureList table;
+        table.info.fields = {{"name", FieldType::Text}, {"value", FieldType::Real}};
+        table.features.push_back(
             {1,
              Geometry::polygon(
                  {{{499500, 6799500}, {500500, 6799500}, {500500, 6800500}, {499500, 6800500}}}),
              {std::string("square"), 5.0}});
-        m_features = std::make_shared<MapFeatures>(table);
+        m_features = std::make_shared<MapFeatures>(std::make_shared<FeatureTable>(std::move(table)));
     }
     Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef& s, int = 0) const override {
         ++reads;

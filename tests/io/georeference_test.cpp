@@ -94,12 +94,11 @@ private slots:
 
     void keepsEveryMethodInAGeoPackage() {
         for (const auto& info : crs::methods()) {
-            FeatureTable table;
+            FeatureList table;
             table.info.name = "t";
             table.info.crs = std::make_shared<crs::Crs>(ownCrs(info));
             table.info.geometry = GeometryType::Point;
             table.features.push_back({1, Geometry::point({1, 2}), {}});
-            table.refreshInfo();
             const auto path = at("g" + std::to_string(int(info.method)) + ".gpkg");
             QVERIFY(writeTable(table, path, {}).has_value());
             const auto back = std::get<FeatureSourcePtr>(*openSource(path));

@@ -146,7 +146,7 @@ private slots:
         const std::vector<Point> ring{{0, 0}, {0, 100}, {100, 100}};
         const auto table = measurementTable(utm, ring, measure(utm, ring, true));
         QCOMPARE(table.info.geometry, GeometryType::Polygon);
-        QCOMPARE(table.features[0].geometry.points.size(), std::size_t{4});
+        QCOMPARE(table.geometry(0).points.size(), std::size_t{4});
         QVERIFY(table.fieldIndex("area_m2") >= 0);
     }
 
@@ -177,12 +177,11 @@ private slots:
         };
         QVERIFY(
             io::writeText(at("shifts.gsb"), test::shiftGridFile(std::endian::little)).has_value());
-        FeatureTable table;
+        FeatureList table;
         table.info.name = "marks";
         table.info.crs = *crs::crsFromCode(4230);
         table.info.geometry = GeometryType::Point;
         table.features.push_back({1, Geometry::point({-11, 62}), {}});
-        table.refreshInfo();
         QVERIFY(io::writeTable(table, at("marks.gpkg"), {}).has_value());
         doc::SourceRef source;
         source.name = "marks";
@@ -193,9 +192,9 @@ private slots:
         source.shiftGrid = doc::ShiftGrid{at("shifts.gsb"), 4326};
         const auto with = cache.features(source, wgs84);
         QVERIFY(without.has_value() && with.has_value());
-        const Point moved = (*with)->table->features[0].geometry.points[0];
+        const Point moved = (*with)->table->geometry(0).points[0];
         QVERIFY(distance(moved, {-11 - 4.0 / 3600, 62 + 2.0 / 3600}) < 1e-9);
-        QVERIFY(distance((*without)->table->features[0].geometry.points[0], moved) > 1e-5);
+        QVERIFY(distance((*without)->table->geometry(0).points[0], moved) > 1e-5);
         QVERIFY(!crsConcern(cache.crsOf(source), {-10.9, 61.1, -10.1, 61.9}));
         const auto far = crsConcern(cache.crsOf(source), {2, 48, 3, 49});
         QVERIFY(far && far->kind == CrsConcern::Kind::OutsideGrid);

@@ -83,7 +83,7 @@ private slots:
     void init() {
         writeDem("dem.tif");
         writeDem("old dem.tif", 3);
-        FeatureTable table;
+        FeatureList table;
         table.info.name = "bog";
         table.info.geometry = GeometryType::Polygon;
         table.info.crs = *crs::crsFromCode(32629);
@@ -92,7 +92,6 @@ private slots:
              Geometry::polygon(
                  {{{500100, 6829900}, {500500, 6829900}, {500300, 6829500}, {500100, 6829900}}}),
              {}});
-        table.refreshInfo();
         QVERIFY(io::writeTable(table, at("bog.gpkg"), {}));
     }
 

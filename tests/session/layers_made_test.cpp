@@ -17,8 +17,8 @@ class LayersMadeTest : public QObject {
     Q_OBJECT
 
 private:
-    static FeatureTable tableOf(GeometryType type) {
-        FeatureTable t;
+    static FeatureList tableOf(GeometryType type) {
+        FeatureList t;
         t.info.geometry = type;
         t.info.fields = {
             {"id", FieldType::Integer}, {"Name", FieldType::Text}, {"rank", FieldType::Integer}};
@@ -90,7 +90,7 @@ private slots:
         QCOMPARE(points.labels.field, std::string("Name"));
         QCOMPARE(points.labels.rankField, std::string("rank"));
         QVERIFY(!defaultVectorLayer(tableOf(GeometryType::Polygon), "x", 0).labels.isOn);
-        FeatureTable bare;
+        FeatureList bare;
         bare.info.geometry = GeometryType::Point;
         QVERIFY(!defaultVectorLayer(bare, "x", 0).labels.isOn);
     }
@@ -146,10 +146,9 @@ private slots:
         const MemoryRaster raster(info, Grid<float>(5, 5, 1.0F));
         for (const char* name : {"/old.tif", "/new.tif"})
             QVERIFY(io::writeRaster(raster, folder + name, {}, {}).has_value());
-        FeatureTable ways;
+        FeatureList ways;
         ways.info.name = "ways";
         ways.features = {{1, Geometry::line({{0, 0}, {1, 1}}), {}}};
-        ways.refreshInfo();
         QVERIFY(io::writeTable(ways, folder + "/ways.gpkg", {}).has_value());
         const SourceCache cache;
         doc::SourceRef source;
@@ -222,11 +221,10 @@ private slots:
 
     void tellsFactsOfGoodAndBadSources() {
         QTemporaryDir dir;
-        FeatureTable t;
+        FeatureList t;
         t.info.name = "ways";
         t.info.crs = *crs::crsFromCode(32629);
         t.features = {{1, Geometry::line({{0, 0}, {1, 1}}), {}}};
-        t.refreshInfo();
         doc::SourceRef good, bad;
         good.id = 1, bad.id = 2;
         good.path = dir.path().toStdString() + "/ways.gpkg";
@@ -247,18 +245,18 @@ private slots:
     void readsAFileAnewWhenItChanged() {
         QTemporaryDir dir;
         const std::filesystem::path path = dir.path().toStdString() + "/a.geojson";
-        FeatureTable t;
+        FeatureList t;
         t.features = {{1, Geometry::point({1, 1}), {}}};
         QVERIFY(io::writeTable(t, path, {}).has_value());
         const SourceCache cache;
         doc::SourceRef source;
         source.path = path;
-        QCOMPARE((*cache.table(source))->features.size(), std::size_t{1});
+        QCOMPARE((*cache.table(source))->size(), std::size_t{1});
         t.features.push_back({2, Geometry::point({2, 2}), {}});
         QVERIFY(io::writeTable(t, path, {}).has_value());
         std::filesystem::last_write_time(path, std::filesystem::last_write_time(path) +
                                                    std::chrono::seconds(2));
-        QCOMPARE((*cache.table(source))->features.size(), std::size_t{2});
+        QCOMPARE((*cache.table(source))->size(), std::size_t{2});
         source.layer = "wrong";
         QVERIFY(!cache.table(source));
         QVERIFY(!cache.raster(source));

@@ -179,26 +179,26 @@ private slots:
             (std::sin(M_PI / 4) + 0.3048 * std::cos(M_PI / 4)) / std::sqrt(1 + 0.3048 * 0.3048);
         for (const float v : cells.cells()) QCOMPARE(double(v), std::round(1 + 254 * lit));
         const auto lines = contourTable(dem, {}, {"height", 5}, {100, 50, {}}, 0, {});
-        QCOMPARE(lines->features.size(), std::size_t{4});
-        for (const auto& f : lines->features)
+        QCOMPARE(lines->size(), std::size_t{4});
+        for (const FeatureView f : *lines)
             for (const Point p : f.geometry.points)
-                QVERIFY(std::abs(p.x - 500005 - numberOf(f.values[0])) < 1e-3);
+                QVERIFY(std::abs(p.x - 500005 - f.number(0)) < 1e-3);
         // Index lines are those at 50, 550, ...: the first of the four.
-        for (const auto& f : lines->features)
-            QCOMPARE(std::get<bool>(f.values[1]), numberOf(f.values[0]) == 50);
+        for (const FeatureView f : *lines)
+            QCOMPARE(std::get<bool>(f.value(1)), f.number(0) == 50);
         const auto smooth = contourTable(dem, {}, {"height", 0}, {100, 50, {}}, 3, {});
-        QCOMPARE(smooth->features.size(), std::size_t{4});
-        for (const auto& f : smooth->features)  // a plane stays a plane, but for its rim
+        QCOMPARE(smooth->size(), std::size_t{4});
+        for (const FeatureView f : *smooth)  // a plane stays a plane, but for its rim
             for (const Point p : f.geometry.points)
-                QVERIFY(std::abs(p.x - 500005 - numberOf(f.values[0])) < 1);
+                QVERIFY(std::abs(p.x - 500005 - f.number(0)) < 1);
         // Three areas between the levels and two open ends.
         const auto areas = filledContourTable(dem, {}, {100, 50, {}}, 0, {});
-        QCOMPARE(areas->features.size(), std::size_t{5});
-        for (const auto& f : areas->features)
+        QCOMPARE(areas->size(), std::size_t{5});
+        for (const FeatureView f : *areas)
             for (const Point p : f.geometry.points) {
                 const double height = p.x - 500005;
-                QVERIFY(isMissing(f.values[0]) || height > numberOf(f.values[0]) - 1e-3);
-                QVERIFY(isMissing(f.values[1]) || height < numberOf(f.values[1]) + 1e-3);
+                QVERIFY(f.isMissing(0) || height > f.number(0) - 1e-3);
+                QVERIFY(f.isMissing(1) || height < f.number(1) + 1e-3);
             }
         QVERIFY(!writeSlope({held}, terrain::SlopeUnit::Degrees, path("slope.jpg"), {}));
     }
@@ -277,16 +277,16 @@ private slots:
         const auto dem = *cache.raster(find("Island DEM"));
         const auto height = [&](Point p) { return valueAt(dem->source(), 0, p); };
         const auto streams = *cache.features(find("Streams"), mapCrs);
-        QVERIFY(streams->table->features.size() > 20);
+        QVERIFY(streams->table->size() > 20);
         int downhill = 0;
-        for (const auto& f : streams->table->features)
+        for (const FeatureView f : *streams->table)
             downhill +=
                 height(f.geometry.points.front()) >= height(f.geometry.points.back()) - 1 ? 1 : 0;
-        QVERIFY(downhill > int(streams->table->features.size()) * 9 / 10);
+        QVERIFY(downhill > int(streams->table->size()) * 9 / 10);
         const auto coast = *cache.features(find("Coast"), mapCrs);
         const double cell = dem->source().info().toWorld.columnLength();
         int checked = 0;
-        for (const auto& f : coast->table->features)
+        for (const FeatureView f : *coast->table)
             for (std::size_t i = 0; i < f.geometry.points.size(); i += 7) {
                 // The shore runs between a cell of sea and one of land.
                 const Point p = f.geometry.points[i];
@@ -301,8 +301,8 @@ private slots:
         const auto districts = *cache.table(find("Districts"));
         const int sheep = districts->fieldIndex("sheep");
         int missing = 0;
-        for (const auto& f : districts->features)
-            missing += isMissing(f.values[std::size_t(sheep)]) ? 1 : 0;
+        for (const FeatureView f : *districts)
+            missing += f.isMissing(std::size_t(sheep)) ? 1 : 0;
         QVERIFY(missing >= 1);
         std::set<int> codes;
         for (const auto& source : document->sources)
@@ -317,7 +317,7 @@ private slots:
         const auto places = std::find_if(document->sources.begin(), document->sources.end(),
                                          [](const auto& s) { return s.name == "Places"; });
         const auto features = *cache.features(*places, mapCrs);
-        const Point at = features->table->features[0].geometry.points[0];
+        const Point at = features->table->geometry(0).points[0];
         const auto hits = probe(*document, cache, mapCrs, at, 30);
         QVERIFY(hits.size() >= 3);
         QCOMPARE(hits[0].layerName, std::string("Places"));
@@ -497,10 +497,9 @@ private slots:
     }
 
     void worksWithoutAnyCrs() {
-        FeatureTable table;
+        FeatureList table;
         table.info.name = "plan";
         table.features = {{1, Geometry::line({{0, 0}, {100, 50}}), {}}};
-        table.refreshInfo();
         QVERIFY(io::writeTable(table, path("plan.gpkg"), {}).has_value());
         SourceCache cache;
         auto made = newLayersFor(path("plan.gpkg"), cache, 0, {});

@@ -1,89 +1,49 @@
 #include "core/feature/feature.h"
 
-#include "core/base/numbers.h"
+#include <algorithm>
 
 namespace ledge {
 
-std::string fieldTypeName(FieldType type) {
-    switch (type) {
-    case FieldType::Text: return "text";
-    case FieldType::Integer: return "integer";
-    case FieldType::Real: return "real";
-    case FieldType::Boolean: return "boolean";
+Result<std::vector<std::size_t>> fieldsOf(const LayerInfo& layer, const Query& query) {
+    std::vector<std::size_t> out;
+    std::string known;
+    for (std::size_t i = 0; i < layer.fields.size(); ++i) {
+        const std::string& name = layer.fields[i].name;
+        known += (i > 0 ? ", " : "") + name;
+        if (!query.columns || std::find(query.columns->begin(), query.columns->end(), name) !=
+                                  query.columns->end())
+            out.push_back(i);
     }
-    return "";
+    if (query.columns)
+        for (const std::string& wanted : *query.columns)
+            if (std::none_of(layer.fields.begin(), layer.fields.end(),
+                             [&](const Field& f) { return f.name == wanted; }))
+                return Error{ErrorCode::NotFound, layer.name,
+                             "there is no column \"" + wanted + "\"", "it has: " + known};
+    return out;
 }
 
-bool isMissing(const Value& value) {
-    if (const auto* real = std::get_if<double>(&value)) return std::isnan(*real);
-    return std::holds_alternative<std::monostate>(value);
-}
-
-double numberOf(const Value& value) {
-    if (const auto* real = std::get_if<double>(&value)) return *real;
-    if (const auto* whole = std::get_if<std::int64_t>(&value)) return static_cast<double>(*whole);
-    if (const auto* flag = std::get_if<bool>(&value)) return *flag ? 1 : 0;
-    return kNaN;
-}
-
-std::string displayText(const Value& value) {
-    if (isMissing(value)) return "\u2013";
-    if (const auto* text = std::get_if<std::string>(&value)) return *text;
-    if (const auto* flag = std::get_if<bool>(&value)) return *flag ? "yes" : "no";
-    return formatNumber(numberOf(value));
-}
-
-std::string exactText(const Value& value) {
-    if (isMissing(value)) return "";
-    if (const auto* text = std::get_if<std::string>(&value)) return *text;
-    if (const auto* flag = std::get_if<bool>(&value)) return *flag ? "true" : "false";
-    if (const auto* whole = std::get_if<std::int64_t>(&value)) return std::to_string(*whole);
-    return exactNumber(numberOf(value));
-}
-
-int FeatureTable::fieldIndex(const std::string& name) const {
-    for (std::size_t i = 0; i < info.fields.size(); ++i)
-        if (info.fields[i].name == name) return static_cast<int>(i);
-    return -1;
-}
-
-void FeatureTable::refreshInfo() {
-    info.count = static_cast<std::int64_t>(features.size());
-    info.extent = {};
-    for (const Feature& f : features) {
-        info.extent.add(f.geometry.box());
-        if (f.geometry.isEmpty()) continue;
-        if (info.geometry == GeometryType::None) info.geometry = f.geometry.type;
-        info.isMulti = info.isMulti || f.geometry.isMulti;
-    }
-}
-
-Result<FeatureTable> readAll(const FeatureSource& source, std::size_t layer,
-                             const Progress& progress) {
-    FeatureTable table;
-    table.info = source.layers()[layer];
-    table.features.reserve(
-        static_cast<std::size_t>(std::clamp<std::int64_t>(table.info.count, 0, 1'000'000)));
-    std::int64_t bad = 0;
+Result<TablePtr> readAll(const FeatureSource& source, std::size_t layer, const Progress& progress,
+                         const Query& query) {
+    const bool isWhole =
+        query.extent.isEmpty() && !query.columns && query.limit == 0 && !query.filter;
+    if (TablePtr whole = isWhole ? source.held(layer) : nullptr) return whole;
+    LayerInfo info = source.layers()[layer];
+    const auto fields = fieldsOf(info, query);
+    if (!fields) return fields.error();
+    std::vector<Field> kept;
+    for (const std::size_t i : *fields) kept.push_back(info.fields[i]);
+    info.fields = std::move(kept);
+    FeatureTableBuilder builder(std::move(info));
     const auto done = source.scan(
-        layer, {},
-        [&](Feature&& feature) {
-            if (!feature.geometry.isFinite()) {
-                ++bad;
-                feature.geometry = {};
-            }
-            feature.values.resize(table.info.fields.size());
-            table.features.push_back(std::move(feature));
+        layer, query,
+        [&](const Feature& feature) {
+            builder.add(feature);
             return true;
         },
         progress);
     if (!done) return done.error();
-    if (bad > 0)
-        table.info.notes.push_back(std::to_string(bad) +
-                                   " features have coordinates that are no finite numbers; they "
-                                   "keep their attributes and are not drawn");
-    table.refreshInfo();
-    return table;
+    return TablePtr(std::make_shared<const FeatureTable>(builder.finish()));
 }
 
 }  // namespace ledge

@@ -1,64 +1,15 @@
 #pragma once
-#include <cstdint>
-#include <functional>
-#include <memory>
-#include <string>
-#include <variant>
-#include <vector>
-
-#include "core/base/progress.h"
-#include "core/crs/crs.h"
-#include "core/geometry/geometry.h"
+#include "core/feature/feature_table.h"
 
 namespace ledge {
 
-enum class FieldType : std::uint8_t { Text, Integer, Real, Boolean };
-std::string fieldTypeName(FieldType type);
-
-/// An attribute value; monostate is missing.
-using Value = std::variant<std::monostate, bool, std::int64_t, double, std::string>;
-bool isMissing(const Value& value);
-/// As a number where it is one; NaN otherwise. Text is not parsed.
-double numberOf(const Value& value);
-/// For people; "–" when missing.
-std::string displayText(const Value& value);
-/// For files: numbers read back exactly; empty when missing.
-std::string exactText(const Value& value);
-
-struct Field {
-    std::string name;
-    FieldType type = FieldType::Text;
-    bool operator==(const Field&) const = default;
+/// What is asked of a layer of a source.
+struct Query {
+    Box extent;                                       ///< only what meets it; all when empty
+    std::optional<std::vector<std::string>> columns;  ///< only these fields; all when not given
+    std::int64_t limit = 0;                           ///< at most so many; 0: all
+    std::function<bool(const Feature&)> filter;       ///< only those for which it holds
 };
-
-struct Feature {
-    std::int64_t id = 0;
-    Geometry geometry;
-    std::vector<Value> values;  ///< one for each field
-    bool operator==(const Feature&) const = default;
-};
-
-struct LayerInfo {
-    std::string name;
-    GeometryType geometry = GeometryType::None;
-    bool isMulti = false;
-    std::int64_t count = 0;
-    crs::CrsPtr crs;
-    Box extent;
-    std::vector<Field> fields;
-    std::vector<std::string> notes;  ///< oddities met while reading, in words
-};
-
-/// Features of one layer in memory.
-struct FeatureTable {
-    LayerInfo info;
-    std::vector<Feature> features;
-
-    int fieldIndex(const std::string& name) const;  ///< -1 when there is none
-    /// Sets count, extent and geometry type from the features.
-    void refreshInfo();
-};
-using TablePtr = std::shared_ptr<const FeatureTable>;
 
 /// Vector layers of a file. Safe to call from several threads.
 class FeatureSource {
@@ -66,17 +17,27 @@ public:
     virtual ~FeatureSource() = default;
     virtual std::string format() const = 0;
     virtual const std::vector<LayerInfo>& layers() const = 0;
-    /// Calls `visit` for each feature of a layer whose box meets `extent` (all when empty), until
-    /// it returns false. Errors: BadFormat, IoFailure, Cancelled.
-    virtual Result<void> scan(std::size_t layer, const Box& extent,
-                              const std::function<bool(Feature&&)>& visit,
+    /// Calls `visit` for each feature that answers the query, until it returns false. Values are
+    /// those of the columns asked for, in the layer's order of fields. The feature is the reader's
+    /// own and changes with the next one. Errors: NotFound for a column that is not there; BadFormat,
+    /// IoFailure, Cancelled.
+    virtual Result<void> scan(std::size_t layer, const Query& query,
+                              const std::function<bool(const Feature&)>& visit,
                               const Progress& progress) const = 0;
+    /// The whole layer where the source holds it already; null where it must be scanned.
+    virtual TablePtr held(std::size_t layer) const {
+        (void)layer;
+        return {};
+    }
 };
 using FeatureSourcePtr = std::shared_ptr<const FeatureSource>;
 
-/// All features of a layer. Those with coordinates that are not finite lose their geometry and are
-/// told in the notes.
-Result<FeatureTable> readAll(const FeatureSource& source, std::size_t layer,
-                             const Progress& progress = {});
+/// The fields of a layer that a query asks for, in the layer's order. Errors: NotFound with those
+/// that there are.
+Result<std::vector<std::size_t>> fieldsOf(const LayerInfo& layer, const Query& query);
+
+/// All features of a layer that answer a query.
+Result<TablePtr> readAll(const FeatureSource& source, std::size_t layer,
+                         const Progress& progress = {}, const Query& query = {});
 
 }  // namespace ledge

@@ -20,9 +20,9 @@ BoostBox boost(const Box& b) { return {{b.xMin, b.yMin}, {b.xMax, b.yMax}}; }
 
 FeatureIndex::FeatureIndex(const FeatureTable& table) : m_tree(std::make_unique<Tree>()) {
     std::vector<Entry> entries;
-    for (std::size_t i = 0; i < table.features.size(); ++i)
-        if (const Box box = table.features[i].geometry.box(); !box.isEmpty())
-            entries.emplace_back(boost(box), i);
+    entries.reserve(table.size());
+    for (std::size_t i = 0; i < table.size(); ++i)
+        if (const Box& box = table.box(i); !box.isEmpty()) entries.emplace_back(boost(box), i);
     m_tree->boxes = bgi::rtree<Entry, bgi::rstar<16>>(entries.begin(), entries.end());
 }
 FeatureIndex::~FeatureIndex() = default;

@@ -2,21 +2,19 @@
 
 namespace ledge {
 
-Result<FeatureTable> reprojected(const FeatureTable& table, const crs::CrsPtr& to) {
+Result<FeatureTable> reprojected(const FeatureTable& table, const crs::CrsPtr& to,
+                                 const Progress& progress) {
     const auto way = crs::Transformation::between(table.info.crs, to);
     if (!way) return way.error();
-    FeatureTable out = table;
-    for (Feature& f : out.features) {
-        const bool wasFinite = f.geometry.isFinite();
-        way->forward(f.geometry.points);
-        if (wasFinite && !f.geometry.isFinite())
-            return Error{ErrorCode::InvalidArgument, table.info.name,
-                         "feature " + std::to_string(f.id) + " lies outside the domain of " +
-                             to->name,
-                         "check the CRS declared for the layer, or choose another target"};
-    }
-    if (table.info.crs) out.info.crs = to;
-    out.refreshInfo();
+    std::optional<std::size_t> lost;
+    auto out = table.moved([&](std::span<Point> points) { way->forward(points); }, lost, progress);
+    if (!out) return out;
+    if (lost)
+        return Error{ErrorCode::InvalidArgument, table.info.name,
+                     "feature " + std::to_string(table.key(*lost)) +
+                         " lies outside the domain of " + to->name,
+                     "check the CRS declared for the layer, or choose another target"};
+    if (table.info.crs) out->info.crs = to;
     return out;
 }
 

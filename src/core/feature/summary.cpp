@@ -7,8 +7,8 @@ namespace ledge {
 std::vector<DistinctValue> distinctValues(const FeatureTable& table, int field, std::size_t limit) {
     std::map<Value, std::int64_t> counts;
     if (field < 0) return {};
-    for (const Feature& f : table.features) {
-        const Value& value = f.values[static_cast<std::size_t>(field)];
+    for (std::size_t i = 0; i < table.size(); ++i) {
+        const Value value = table.value(i, static_cast<std::size_t>(field));
         if (!isMissing(value)) ++counts[value];
     }
     std::vector<DistinctValue> out;
@@ -22,8 +22,8 @@ std::vector<DistinctValue> distinctValues(const FeatureTable& table, int field, 
 NumberSummary summarise(const FeatureTable& table, int field) {
     NumberSummary out;
     if (field < 0) return out;
-    for (const Feature& f : table.features) {
-        const double v = numberOf(f.values[static_cast<std::size_t>(field)]);
+    for (std::size_t i = 0; i < table.size(); ++i) {
+        const double v = table.number(i, static_cast<std::size_t>(field));
         if (!std::isfinite(v)) {
             ++out.missing;
             continue;

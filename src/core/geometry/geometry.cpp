@@ -2,25 +2,45 @@
 
 namespace ledge {
 
-std::span<const Point> Geometry::part(std::size_t i) const {
+std::span<const Point> GeometryView::part(std::size_t i) const {
     const std::size_t begin = parts[i];
     const std::size_t end = i + 1 < parts.size() ? parts[i + 1] : points.size();
-    return std::span(points).subspan(begin, end - begin);
+    return points.subspan(begin, end - begin);
 }
 
-void Geometry::beginPart(bool isOuterRing) {
-    if (isOuterRing) polygons.push_back(static_cast<std::uint32_t>(parts.size()));
-    parts.push_back(static_cast<std::uint32_t>(points.size()));
-}
-
-Box Geometry::box() const {
+Box GeometryView::box() const {
     Box box;
     for (const Point p : points) box.add(p);
     return box;
 }
 
-bool Geometry::isFinite() const {
+bool GeometryView::isFinite() const {
     return std::all_of(points.begin(), points.end(), [](Point p) { return p.isFinite(); });
+}
+
+Geometry GeometryView::toGeometry() const {
+    return {type,
+            isMulti,
+            {points.begin(), points.end()},
+            {parts.begin(), parts.end()},
+            {polygons.begin(), polygons.end()}};
+}
+
+std::span<const Point> Geometry::part(std::size_t i) const { return GeometryView(*this).part(i); }
+Box Geometry::box() const { return GeometryView(*this).box(); }
+bool Geometry::isFinite() const { return GeometryView(*this).isFinite(); }
+
+void Geometry::clear() {
+    type = GeometryType::None;
+    isMulti = false;
+    points.clear();
+    parts.clear();
+    polygons.clear();
+}
+
+void Geometry::beginPart(bool isOuterRing) {
+    if (isOuterRing) polygons.push_back(static_cast<std::uint32_t>(parts.size()));
+    parts.push_back(static_cast<std::uint32_t>(points.size()));
 }
 
 Geometry Geometry::point(Point p) { return {GeometryType::Point, false, {p}, {0}, {}}; }

@@ -27,6 +27,8 @@ struct Geometry {
     std::size_t partCount() const { return parts.size(); }
     std::span<const Point> part(std::size_t i) const;
     void beginPart(bool isOuterRing = false);
+    /// Empty again, its arrays kept for the next.
+    void clear();
     Box box() const;
     /// False when any coordinate is NaN or infinite.
     bool isFinite() const;
@@ -35,6 +37,25 @@ struct Geometry {
     static Geometry line(std::vector<Point> points);
     /// One polygon of an outer ring and holes; rings are closed when they are not.
     static Geometry polygon(const std::vector<std::vector<Point>>& rings);
+};
+
+/// A geometry whose arrays belong to somebody else.
+struct GeometryView {
+    GeometryType type = GeometryType::None;
+    bool isMulti = false;
+    std::span<const Point> points;
+    std::span<const std::uint32_t> parts, polygons;
+
+    GeometryView() = default;
+    GeometryView(const Geometry& g)  // NOLINT(google-explicit-constructor): a view of the same
+        : type(g.type), isMulti(g.isMulti), points(g.points), parts(g.parts),
+          polygons(g.polygons) {}
+    bool isEmpty() const { return points.empty(); }
+    std::size_t partCount() const { return parts.size(); }
+    std::span<const Point> part(std::size_t i) const;
+    Box box() const;
+    bool isFinite() const;
+    Geometry toGeometry() const;
 };
 
 std::string geometryTypeName(GeometryType type, bool isMulti);

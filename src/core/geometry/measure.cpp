@@ -16,7 +16,7 @@ double segmentDistance(Point p, Point a, Point b) {
     return distance(p, a + d * t);
 }
 
-std::size_t longestPart(const Geometry& geometry) {
+std::size_t longestPart(const GeometryView& geometry) {
     std::size_t best = 0;
     double bestLength = -1;
     for (std::size_t i = 0; i < geometry.partCount(); ++i)
@@ -36,7 +36,7 @@ Point halfwayAlong(std::span<const Point> line) {
 }
 
 // Middle of the widest inner span over a few scan lines.
-Point insideOf(const Geometry& polygon) {
+Point insideOf(const GeometryView& polygon) {
     const Box box = polygon.box();
     Point best = box.centre();
     double widest = -1;
@@ -76,7 +76,7 @@ double signedArea(std::span<const Point> ring) {
     return sum / 2;
 }
 
-double planarArea(const Geometry& geometry) {
+double planarArea(const GeometryView& geometry) {
     if (geometry.type != GeometryType::Polygon) return 0;
     double sum = 0;
     std::size_t nextOuter = 0;
@@ -89,14 +89,14 @@ double planarArea(const Geometry& geometry) {
     return sum;
 }
 
-double planarLength(const Geometry& geometry) {
+double planarLength(const GeometryView& geometry) {
     if (geometry.type == GeometryType::Point) return 0;
     double sum = 0;
     for (std::size_t i = 0; i < geometry.partCount(); ++i) sum += lengthOf(geometry.part(i));
     return sum;
 }
 
-bool isInside(const Geometry& polygon, Point p) {
+bool isInside(const GeometryView& polygon, Point p) {
     bool inside = false;
     for (std::size_t k = 0; k < polygon.partCount(); ++k) {
         const auto ring = polygon.part(k);
@@ -109,7 +109,7 @@ bool isInside(const Geometry& polygon, Point p) {
     return inside;
 }
 
-double distanceTo(const Geometry& geometry, Point p) {
+double distanceTo(const GeometryView& geometry, Point p) {
     if (geometry.type == GeometryType::Polygon && isInside(geometry, p)) return 0;
     double best = std::numeric_limits<double>::infinity();
     for (std::size_t k = 0; k < geometry.partCount(); ++k) {
@@ -121,7 +121,7 @@ double distanceTo(const Geometry& geometry, Point p) {
     return best;
 }
 
-Point anchorOf(const Geometry& geometry) {
+Point anchorOf(const GeometryView& geometry) {
     if (geometry.isEmpty()) return kNowhere;
     switch (geometry.type) {
     case GeometryType::Line: return halfwayAlong(geometry.part(longestPart(geometry)));

@@ -8,15 +8,15 @@ namespace ledge {
 /// Planar signed area of a closed ring, counter-clockwise positive (y up).
 double signedArea(std::span<const Point> ring);
 /// Planar area of a polygon geometry, holes taken out; 0 for other types.
-double planarArea(const Geometry& geometry);
+double planarArea(const GeometryView& geometry);
 /// Planar length of the lines, or of the rings of a polygon.
-double planarLength(const Geometry& geometry);
+double planarLength(const GeometryView& geometry);
 /// Whether the point lies inside (even-odd over all rings); edges may fall either way.
-bool isInside(const Geometry& polygon, Point p);
+bool isInside(const GeometryView& polygon, Point p);
 /// Planar distance from a point to the geometry; 0 inside a polygon, infinite when empty.
-double distanceTo(const Geometry& geometry, Point p);
+double distanceTo(const GeometryView& geometry, Point p);
 /// A point well inside a polygon (middle of the widest span of a scan line), the middle vertex of
 /// a line along its length, or the point itself: where an area's name or mark stands.
-Point anchorOf(const Geometry& geometry);
+Point anchorOf(const GeometryView& geometry);
 
 }  // namespace ledge

@@ -72,14 +72,13 @@ Geometry polygonsOf(std::vector<Ring> rings) {
         else if (area < 0)
             holes.push_back(std::move(ring));
     }
-    FeatureTable table;
+    FeatureTableBuilder builder({});
     std::vector<double> areas;
     for (const Ring& ring : outer) {
-        Feature feature;
-        feature.geometry = Geometry::polygon({ring});
-        table.features.push_back(std::move(feature));
+        builder.add(0, Geometry::polygon({ring}), {});
         areas.push_back(signedArea(ring));
     }
+    const FeatureTable table = builder.finish();
     const FeatureIndex index(table);
     std::vector<std::vector<std::size_t>> holesOf(outer.size());
     for (std::size_t h = 0; h < holes.size(); ++h) {
@@ -89,7 +88,7 @@ Geometry polygonsOf(std::vector<Ring> rings) {
         box.add(probe);
         std::size_t best = outer.size();
         for (const std::size_t i : index.meeting(box))
-            if (isInside(table.features[i].geometry, probe) &&
+            if (isInside(table.geometry(i), probe) &&
                 (best == outer.size() || areas[i] < areas[best]))
                 best = i;
         if (best < outer.size()) holesOf[best].push_back(h);

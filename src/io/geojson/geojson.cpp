@@ -86,17 +86,10 @@ Value valueOf(const Json& json) {
     return json.dump();
 }
 
-FieldType typeOf(const Value& value) {
-    if (std::holds_alternative<bool>(value)) return FieldType::Boolean;
-    if (std::holds_alternative<std::int64_t>(value)) return FieldType::Integer;
-    if (std::holds_alternative<double>(value)) return FieldType::Real;
-    return FieldType::Text;
-}
-
 // Gathers fields as they come; mixed whole and real numbers become real, other mixtures text.
 class Collector {
 public:
-    explicit Collector(FeatureTable& table) : m_table(table) {}
+    explicit Collector(FeatureList& table) : m_table(table) {}
 
     void add(Geometry geometry, const Json& properties) {
         Feature feature{
@@ -112,20 +105,6 @@ public:
         m_table.features.push_back(std::move(feature));
     }
 
-    void unify() {
-        for (Feature& f : m_table.features) {
-            f.values.resize(m_table.info.fields.size());
-            for (std::size_t i = 0; i < f.values.size(); ++i) {
-                const FieldType type = m_table.info.fields[i].type;
-                if (isMissing(f.values[i]) || typeOf(f.values[i]) == type) continue;
-                if (type == FieldType::Real)
-                    f.values[i] = numberOf(f.values[i]);
-                else
-                    f.values[i] = exactText(f.values[i]);
-            }
-        }
-    }
-
 private:
     std::size_t fieldFor(const std::string& name, const Value& value) {
         const auto [it, isNew] = m_fields.try_emplace(name, m_table.info.fields.size());
@@ -133,17 +112,14 @@ private:
         FieldType& type = m_table.info.fields[it->second].type;
         if (isMissing(value)) return it->second;
         const FieldType now = typeOf(value);
-        const auto isNumber = [](FieldType t) {
-            return t == FieldType::Integer || t == FieldType::Real;
-        };
         if (!m_known[it->second])
             type = now;
-        else if (type != now)
-            type = isNumber(type) && isNumber(now) ? FieldType::Real : FieldType::Text;
+        else
+            type = widerType(type, now);
         m_known[it->second] = true;
         return it->second;
     }
-    FeatureTable& m_table;
+    FeatureList& m_table;
     std::map<std::string, std::size_t> m_fields;
     std::vector<bool> m_known;
 };
@@ -152,11 +128,9 @@ crs::CrsPtr namedCrs(const Json& root, std::vector<std::string>& notes) {
     const auto wgs84 = crs::crsFromCode(4326);
     if (!root.contains("crs") || !root["crs"].is_object()) return *wgs84;
     const std::string name = root["crs"].value("properties", Json::object()).value("name", "");
-    const std::size_t at = name.rfind(':');
-    if (name.find("CRS84") != std::string::npos || at == std::string::npos) return *wgs84;
-    const auto code = parseNumber(name.substr(at + 1));
-    const auto found = crs::crsFromCode(code ? static_cast<int>(*code) : 0);
-    if (found) return *found;
+    const auto found = crs::parseCrs(name);
+    if (found && *found) return *found;
+    if (name.empty()) return *wgs84;
     notes.push_back("its CRS \"" + name + "\" is not built in; declare it from its WKT text");
     return {};
 }
@@ -175,7 +149,7 @@ Result<FeatureSourcePtr> openGeoJson(const fs::path& path) {
     }
     if (!root.is_object() || !root.contains("type") || !root["type"].is_string())
         return badFormat(path, "JSON, but not GeoJSON: it has no \"type\"", "choose another file");
-    FeatureTable table;
+    FeatureList table;
     table.info.name = path.stem().string();
     Collector collector(table);
     std::size_t unusable = 0;
@@ -202,13 +176,12 @@ Result<FeatureSourcePtr> openGeoJson(const fs::path& path) {
                              "only features and simple geometries can");
         collector.add(*std::move(geometry), Json());
     }
-    collector.unify();
     if (unusable > 0)
         table.info.notes.push_back(std::to_string(unusable) +
                                    " features have a geometry that cannot be used");
     table.info.crs = namedCrs(root, table.info.notes);
     return FeatureSourcePtr(
-        std::make_shared<MemoryFeatures>("GeoJSON", std::vector{std::move(table)}));
+        std::make_shared<MemoryFeatures>("GeoJSON", std::vector<FeatureTable>{std::move(table)}));
 }
 
 namespace {
@@ -231,7 +204,7 @@ std::string positions(std::span<const Point> points) {
     return out + "]";
 }
 
-std::string coordinates(const Geometry& g) {
+std::string coordinates(const GeometryView& g) {
     if (g.type == GeometryType::Point) {
         const std::string all = positions(g.points);
         return g.isMulti ? all : all.substr(1, all.size() - 2);
@@ -264,18 +237,18 @@ std::string coordinates(const Geometry& g) {
 std::string geoJsonText(const FeatureTable& table) {
     std::string out =
         "{\"type\":\"FeatureCollection\",\"name\":" + quoted(table.info.name) + ",\"features\":[\n";
-    for (std::size_t i = 0; i < table.features.size(); ++i) {
-        const Feature& f = table.features[i];
+    for (std::size_t i = 0; i < table.size(); ++i) {
+        const FeatureView f = table[i];
         out += "{\"type\":\"Feature\",\"properties\":{";
-        for (std::size_t k = 0; k < f.values.size(); ++k)
+        for (std::size_t k = 0; k < table.info.fields.size(); ++k)
             out += (k > 0 ? "," : "") + quoted(table.info.fields[k].name) + ":" +
-                   valueText(f.values[k]);
+                   valueText(f.value(k));
         out += "},\"geometry\":";
         out += f.geometry.isEmpty() || !f.geometry.isFinite()
                    ? "null"
                    : "{\"type\":\"" + geometryTypeName(f.geometry.type, f.geometry.isMulti) +
                          "\",\"coordinates\":" + coordinates(f.geometry) + "}";
-        out += i + 1 < table.features.size() ? "},\n" : "}\n";
+        out += i + 1 < table.size() ? "},\n" : "}\n";
     }
     return out + "]}\n";
 }

@@ -16,18 +16,19 @@ namespace fs = std::filesystem;
 
 // Header of a geometry blob: 'G' 'P' version flags srs_id(4) envelope; flags bits 1-3 give the
 // envelope's size, bit 4 emptiness.
-std::optional<Geometry> readBlob(std::span<const std::byte> bytes) {
+bool readBlob(std::span<const std::byte> bytes, Geometry& out) {
     ByteReader in(bytes);
-    if (in.text(2) != "GP") return {};
+    out.clear();
+    if (in.text(2) != "GP") return false;
     in.skip(1);
     const auto flags = in.read<std::uint8_t>(std::endian::little);
     constexpr std::size_t kEnvelopes[] = {0, 32, 48, 48, 64};
     const unsigned kind = (flags >> 1) & 7u;
-    if (kind > 4) return {};
+    if (kind > 4) return false;
     in.skip(4 + kEnvelopes[kind]);
-    if (!in.isGood()) return {};
-    if ((flags & 0x10) != 0) return Geometry{};
-    return readWkb(bytes.subspan(in.position()));
+    if (!in.isGood()) return false;
+    if ((flags & 0x10) != 0) return true;
+    return readWkb(bytes.subspan(in.position()), out);
 }
 
 FieldType fieldTypeOf(const std::string& declared) {
@@ -76,24 +77,34 @@ public:
     std::string format() const override { return "GeoPackage"; }
     const std::vector<LayerInfo>& layers() const override { return m_layers; }
 
-    Result<void> scan(std::size_t layer, const Box& extent,
-                      const std::function<bool(Feature&&)>& visit,
+    Result<void> scan(std::size_t layer, const Query& query,
+                      const std::function<bool(const Feature&)>& visit,
                       const Progress& progress) const override {
-        const std::lock_guard lock(m_mutex);
         const LayerInfo& info = m_layers[layer];
+        const auto fields = fieldsOf(info, query);
+        if (!fields) return fields.error();
+        const std::lock_guard lock(m_mutex);
         std::string sql =
             "SELECT " + sqlName(m_columns[layer].key) + "," + sqlName(m_columns[layer].geometry);
-        for (const Field& field : info.fields) sql += "," + sqlName(field.name);
+        std::vector<FieldType> types;
+        for (const std::size_t i : *fields) {
+            sql += "," + sqlName(info.fields[i].name);
+            types.push_back(info.fields[i].type);
+        }
         const auto rows = m_database.prepare(sql + " FROM " + sqlName(info.name));
         if (!rows) return rows.error();
-        std::int64_t done = 0;
+        std::int64_t done = 0, given = 0;
+        Feature feature;
         while (rows->step()) {
             if (progress.stopped()) return cancelled(nameOf(m_path));
-            Feature feature = featureOf(*rows, info);
-            if (extent.isEmpty() || feature.geometry.box().intersects(extent))
-                if (!visit(std::move(feature))) return {};
             if (++done % 1024 == 0 && info.count > 0)
                 progress.at(static_cast<double>(done) / static_cast<double>(info.count));
+            readRow(*rows, types, feature);
+            if (!query.extent.isEmpty() && !feature.geometry.box().intersects(query.extent))
+                continue;
+            if (query.filter && !query.filter(feature)) continue;
+            if (!visit(feature)) return {};
+            if (query.limit > 0 && ++given >= query.limit) return {};
         }
         const int code = sqlite3_errcode(sqlite3_db_handle(rows->handle()));
         if (code != SQLITE_DONE && code != SQLITE_OK) return m_database.failure();
@@ -127,15 +138,15 @@ private:
         return {};
     }
 
-    static Feature featureOf(const Statement& row, const LayerInfo& info) {
-        Feature out;
+    // Into a feature used before, so that its arrays need not be made anew.
+    static void readRow(const Statement& row, std::span<const FieldType> types, Feature& out) {
         out.id = row.whole(0);
         const auto* blob = static_cast<const std::byte*>(sqlite3_column_blob(row.handle(), 1));
         const auto bytes = static_cast<std::size_t>(sqlite3_column_bytes(row.handle(), 1));
-        if (blob) out.geometry = readBlob({blob, bytes}).value_or(Geometry{});
-        for (std::size_t i = 0; i < info.fields.size(); ++i)
-            out.values.push_back(valueOf(row, static_cast<int>(i) + 2, info.fields[i].type));
-        return out;
+        if (!blob || !readBlob({blob, bytes}, out.geometry)) out.geometry.clear();
+        out.values.resize(types.size());
+        for (std::size_t i = 0; i < types.size(); ++i)
+            out.values[i] = valueOf(row, static_cast<int>(i) + 2, types[i]);
     }
 
     static Value valueOf(const Statement& row, int column, FieldType type) {

@@ -40,7 +40,7 @@ std::string sqlType(FieldType type) {
     return "TEXT";
 }
 
-std::string blobOf(const Geometry& g, std::int64_t srs) {
+std::string blobOf(const GeometryView& g, std::int64_t srs) {
     std::string out = "GP";
     out += '\0';
     out += g.isEmpty() ? '\x11' : '\x03';
@@ -124,15 +124,14 @@ Result<void> insertFeatures(const Database& db, const FeatureTable& table, std::
     const auto row = db.prepare("INSERT INTO " + sqlName(table.info.name) + " (" + names +
                                 ") VALUES (" + marks + ")");
     if (!row) return row.error();
-    for (std::size_t i = 0; i < table.features.size(); ++i) {
+    for (std::size_t i = 0; i < table.size(); ++i) {
         if (progress.stopped()) return cancelled(table.info.name);
-        const Feature& f = table.features[i];
-        row->bindBlob(1, blobOf(f.geometry, srs));
-        for (std::size_t k = 0; k < f.values.size(); ++k)
-            bindValue(*row, static_cast<int>(k) + 2, f.values[k]);
+        row->bindBlob(1, blobOf(table.geometry(i), srs));
+        for (std::size_t k = 0; k < table.info.fields.size(); ++k)
+            bindValue(*row, static_cast<int>(k) + 2, table.value(i, k));
         if (!row->execute()) return db.failure();
         if (i % 1024 == 0)
-            progress.at(static_cast<double>(i) / static_cast<double>(table.features.size()));
+            progress.at(static_cast<double>(i) / static_cast<double>(table.size()));
     }
     return {};
 }

@@ -9,11 +9,7 @@ class WkbReader {
 public:
     explicit WkbReader(std::span<const std::byte> bytes) : m_in(bytes) {}
 
-    std::optional<Geometry> run() {
-        Geometry out;
-        if (!geometry(out, 0)) return {};
-        return out;
-    }
+    bool run(Geometry& out) { return geometry(out, 0); }
 
 private:
     // Reads one geometry and adds its parts. Depth 1 is a member of a multi geometry.
@@ -92,9 +88,9 @@ void putCount(std::string& out, std::size_t count) {
 }
 }  // namespace
 
-std::optional<Geometry> readWkb(std::span<const std::byte> bytes) { return WkbReader(bytes).run(); }
+bool readWkb(std::span<const std::byte> bytes, Geometry& out) { return WkbReader(bytes).run(out); }
 
-std::string writeWkb(const Geometry& g) {
+std::string writeWkb(const GeometryView& g) {
     std::string out;
     const auto base = static_cast<std::uint32_t>(g.type);
     if (g.type != GeometryType::Polygon) {

@@ -1,5 +1,4 @@
 #pragma once
-#include <optional>
 #include <span>
 #include <string>
 
@@ -8,9 +7,9 @@
 namespace ledge::io {
 
 /// A geometry from OGC well-known binary, ISO and extended Z and M forms included (left out).
-/// Nothing for damaged bytes and for collections of mixed types.
-std::optional<Geometry> readWkb(std::span<const std::byte> bytes);
+/// False for damaged bytes and for collections of mixed types. `out` is to be empty.
+bool readWkb(std::span<const std::byte> bytes, Geometry& out);
 /// Little-endian 2D well-known binary.
-std::string writeWkb(const Geometry& geometry);
+std::string writeWkb(const GeometryView& geometry);
 
 }  // namespace ledge::io

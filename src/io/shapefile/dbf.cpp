@@ -115,8 +115,8 @@ Column columnFor(const FeatureTable& table, std::size_t field) {
     case FieldType::Text: break;
     }
     std::size_t width = 1;
-    for (const Feature& f : table.features)
-        width = std::max(width, exactText(f.values[field]).size());
+    for (std::size_t i = 0; i < table.size(); ++i)
+        width = std::max(width, exactText(table.value(i, field)).size());
     return {'C', std::min<std::size_t>(width, 254), 0};
 }
 
@@ -153,15 +153,15 @@ std::string dbfBytes(const FeatureTable& table) {
         rowBytes += columns.back().width;
     }
     std::string out{'\x03', '\x7e', '\x01', '\x01'};
-    putNumber(out, static_cast<std::uint32_t>(table.features.size()), kLittle);
+    putNumber(out, static_cast<std::uint32_t>(table.size()), kLittle);
     putNumber(out, static_cast<std::uint16_t>(33 + header.size()), kLittle);
     putNumber(out, static_cast<std::uint16_t>(rowBytes), kLittle);
     out.append(20, '\0');
     out += header + '\r';
-    for (const Feature& f : table.features) {
+    for (const FeatureView f : table) {
         out += ' ';
         for (std::size_t i = 0; i < columns.size(); ++i) {
-            std::string cell = cut(cellText(f.values[i], columns[i]), columns[i].width);
+            std::string cell = cut(cellText(f.value(i), columns[i]), columns[i].width);
             if (columns[i].type == 'N') cell.insert(0, columns[i].width - cell.size(), ' ');
             cell.resize(columns[i].width, ' ');
             out += cell;

@@ -134,7 +134,7 @@ Result<FeatureSourcePtr> openShapefile(const fs::path& path) {
     const auto shape = in.read<std::int32_t>(kLittle);
     if (!in.isGood() || !isShape || text->size() < kHeaderBytes)
         return badFormat(path, "not a shapefile, or cut short in its header");
-    FeatureTable table;
+    FeatureList table;
     table.info.name = path.stem().string();
     table.info.geometry = typeOf(shape);
     if (table.info.geometry == GeometryType::None && shape != 0)
@@ -174,7 +174,7 @@ Result<FeatureSourcePtr> openShapefile(const fs::path& path) {
         table.info.notes.push_back("no .dbf file beside it: its features have no attributes");
     }
     return FeatureSourcePtr(
-        std::make_shared<MemoryFeatures>("Shapefile", std::vector{std::move(table)}));
+        std::make_shared<MemoryFeatures>("Shapefile", std::vector<FeatureTable>{std::move(table)}));
 }
 
 namespace {
@@ -188,7 +188,7 @@ void putBox(std::string& out, const Box& box) {
 }
 
 // Rings wound as the format wants: outer clockwise, holes counter-clockwise.
-std::string shapeBytes(const Geometry& g, std::int32_t shape) {
+std::string shapeBytes(const GeometryView& g, std::int32_t shape) {
     std::string out;
     if (g.isEmpty()) {
         putNumber(out, std::int32_t{0}, kLittle);
@@ -234,7 +234,7 @@ std::string shapeHeader(std::int32_t shape, const Box& box, std::size_t bytes) {
 
 Result<void> writeShapefile(const FeatureTable& table, const fs::path& path) {
     std::int32_t shape = 1;
-    for (const Feature& f : table.features) {
+    for (const FeatureView f : table) {
         if (f.geometry.isEmpty()) continue;
         if (f.geometry.type != table.info.geometry)
             return Error{ErrorCode::Unsupported, nameOf(path),
@@ -245,8 +245,8 @@ Result<void> writeShapefile(const FeatureTable& table, const fs::path& path) {
     if (table.info.geometry == GeometryType::Line) shape = 3;
     if (table.info.geometry == GeometryType::Polygon) shape = 5;
     std::string records, index;
-    for (std::size_t i = 0; i < table.features.size(); ++i) {
-        const std::string body = shapeBytes(table.features[i].geometry, shape);
+    for (std::size_t i = 0; i < table.size(); ++i) {
+        const std::string body = shapeBytes(table.geometry(i), shape);
         putNumber(index, static_cast<std::int32_t>((kHeaderBytes + records.size()) / 2), kBig);
         putNumber(index, static_cast<std::int32_t>(body.size() / 2), kBig);
         putNumber(records, static_cast<std::int32_t>(i + 1), kBig);

@@ -206,7 +206,7 @@ Result<FeatureTable> reprojectedTable(const Work& work) {
     if (!table) return table.error();
     const auto target = targetOf(work, (*table)->info.crs);
     if (!target) return target.error();
-    return reprojected(**table, *target);
+    return reprojected(**table, *target, work.progress);
 }
 
 Result<RasterPtr> clip(const Work& work) {
@@ -223,10 +223,10 @@ Result<RasterPtr> clip(const Work& work) {
     if (!table) return table.error();
     const crs::CrsPtr& crs = (*source)->info().crs;
     const bool needsMove = (*table)->info.crs && crs && !crs::isSame((*table)->info.crs, crs);
-    auto moved = needsMove ? reprojected(**table, crs) : Result<FeatureTable>(**table);
+    auto moved = needsMove ? reprojected(**table, crs, work.progress) : Result<FeatureTable>(**table);
     if (!moved) return moved.error();
     std::vector<Geometry> areas;
-    for (Feature& f : moved->features) areas.push_back(std::move(f.geometry));
+    for (const FeatureView f : *moved) areas.push_back(f.geometry.toGeometry());
     return clippedTo(*source, areas);
 }
 

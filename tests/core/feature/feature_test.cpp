@@ -2,14 +2,16 @@
 
 #include <QTest>
 
+#include "core/base/random.h"
+
 #include "core/feature/reproject.h"
 #include "core/feature/summary.h"
 
 using namespace ledge;
 
 namespace {
-FeatureTable table() {
-    FeatureTable t;
+FeatureList table() {
+    FeatureList t;
     t.info.name = "t";
     t.info.crs = *crs::crsFromCode(4326);
     t.info.fields = {{"kind", FieldType::Text}, {"n", FieldType::Integer}, {"v", FieldType::Real}};
@@ -20,7 +22,6 @@ FeatureTable table() {
     add(std::string("a"), std::int64_t{-1}, Value(), {-10.5, 61.5});
     add(std::string("b"), Value(), 2.5, {-11, 62});
     add(Value(), std::int64_t{3}, kNaN, {-10, 62});
-    t.refreshInfo();
     return t;
 }
 }  // namespace
@@ -28,7 +29,163 @@ FeatureTable table() {
 class FeatureTest : public QObject {
     Q_OBJECT
 
+private:
+    // As many features as asked, of every kind in turn, with values of every kind, some missing.
+    static FeatureList many(std::size_t count) {
+        FeatureList list;
+        list.info.fields = {{"text", FieldType::Text},
+                            {"whole", FieldType::Integer},
+                            {"real", FieldType::Real},
+                            {"flag", FieldType::Boolean}};
+        Random random(5);
+        for (std::size_t i = 0; i < count; ++i) {
+            const Point at{random.between(-9, 9), random.between(50, 60)};
+            Feature f;
+            f.id = static_cast<std::int64_t>(i * 3 + 7);
+            if (i % 5 == 0) f.geometry = Geometry::point(at);
+            if (i % 5 == 1) f.geometry = Geometry::line({at, at + Point{1, 1}, at + Point{2, 0}});
+            if (i % 5 == 2)
+                f.geometry = Geometry::polygon(
+                    {{at, at + Point{3, 0}, at + Point{0, 3}}, {at + Point{0.5, 0.5},
+                     at + Point{0.5, 1}, at + Point{1, 0.5}}});
+            if (i % 5 == 3) {
+                f.geometry = Geometry::line({at, at + Point{0, 2}});
+                f.geometry.isMulti = true;
+                f.geometry.beginPart();
+                f.geometry.points.push_back(at);
+                f.geometry.points.push_back(at + Point{4, 4});
+            }
+            const auto some = [&](Value value) { return random.below(6) == 0 ? Value() : value; };
+            f.values = {some("kind " + std::to_string(random.below(9))),
+                        some(std::int64_t{random.below(1000)} - 500), some(random.between(-1, 1)),
+                        some(random.below(2) == 0)};
+            list.features.push_back(std::move(f));
+        }
+        return list;
+    }
+
 private slots:
+    void keepsWhatItIsMadeFrom_data() {
+        QTest::addColumn<int>("count");
+        for (const int count : {0, 1, 5, 63, 64, 65, 1000, int(FeatureTable::kRun) + 3})
+            QTest::addRow("%d", count) << count;
+    }
+    void keepsWhatItIsMadeFrom() {
+        QFETCH(int, count);
+        const FeatureList list = many(static_cast<std::size_t>(count));
+        const FeatureTable table(list);
+        QCOMPARE(table.size(), list.features.size());
+        std::size_t i = 0;
+        for (const FeatureView view : table) {
+            const Feature& f = list.features[i++];
+            if (!(view.toFeature() == f)) QFAIL(qPrintable(QString::number(i)));
+            for (std::size_t k = 0; k < 4; ++k) {
+                QCOMPARE(view.isMissing(k), isMissing(f.values[k]));
+                const double a = view.number(k), b = numberOf(f.values[k]);
+                QVERIFY(std::isnan(a) ? std::isnan(b) : a == b);
+            }
+        }
+        QCOMPARE(i, list.features.size());
+    }
+
+    void widensAFieldToWhatComes_data() {
+        QTest::addColumn<int>("declared");
+        QTest::addColumn<int>("became");
+        QTest::addColumn<QStringList>("texts");
+        QTest::newRow("whole and real") << int(FieldType::Integer) << int(FieldType::Real)
+                                        << QStringList{"1", "", "2.5"};
+        QTest::newRow("real takes whole") << int(FieldType::Real) << int(FieldType::Real)
+                                          << QStringList{"1", "", "2.5"};
+        QTest::newRow("text takes all") << int(FieldType::Text) << int(FieldType::Text)
+                                        << QStringList{"1", "", "2.5"};
+        QTest::newRow("flags and numbers are text") << int(FieldType::Boolean)
+                                                    << int(FieldType::Text)
+                                                    << QStringList{"1", "", "2.5"};
+    }
+    void widensAFieldToWhatComes() {
+        QFETCH(int, declared);
+        QFETCH(int, became);
+        QFETCH(QStringList, texts);
+        FeatureTableBuilder builder([&] {
+            LayerInfo info;
+            info.fields = {{"v", static_cast<FieldType>(declared)}};
+            return info;
+        }());
+        // Over the end of a run, so that one that is complete must widen too.
+        for (std::size_t i = 0; i < FeatureTable::kRun; ++i)
+            builder.add(0, {}, std::vector<Value>{std::int64_t{1}});
+        builder.add(1, {}, {});
+        builder.add(2, {}, std::vector<Value>{2.5});
+        const FeatureTable table = builder.finish();
+        QCOMPARE(int(table.info.fields[0].type), became);
+        QStringList got;
+        for (const std::size_t i :
+             {FeatureTable::kRun - 1, FeatureTable::kRun, FeatureTable::kRun + 1})
+            got << QString::fromStdString(exactText(table.value(i, 0)));
+        QCOMPARE(got, texts);
+    }
+
+    void sharesColumnsWithCopiesInOtherCrss() {
+        const FeatureTable table(many(5000));
+        std::optional<std::size_t> lost;
+        const auto moved = table.moved(
+            [](std::span<Point> points) {
+                for (Point& p : points) p = p.y > 59 ? kNowhere : p * 2;
+            },
+            lost);
+        QVERIFY(moved.has_value() && lost.has_value());
+        std::size_t gone = 0;
+        for (std::size_t i = 0; i < table.size(); ++i) {
+            QCOMPARE(moved->key(i), table.key(i));
+            QCOMPARE(moved->value(i, 0), table.value(i, 0));
+            const auto a = table.geometry(i), b = moved->geometry(i);
+            const bool isGone = std::any_of(a.points.begin(), a.points.end(),
+                                            [](Point p) { return p.y > 59; });
+            QCOMPARE(b.isEmpty(), isGone || a.isEmpty());
+            if (isGone && ++gone == 1) QCOMPARE(*lost, i);
+            if (b.isEmpty()) continue;
+            QCOMPARE(b.points.front(), a.points.front() * 2);
+            QCOMPARE(b.parts.data(), a.parts.data());  // not copied
+        }
+        QVERIFY(gone > 100);
+        // A copy costs nothing but the coordinates.
+        const std::size_t fields[] = {2, 0};
+        const FeatureTable fewer = table.withFields(fields);
+        QCOMPARE(fewer.info.fields[1].name, std::string("text"));
+        QCOMPARE(fewer.value(7, 1), table.value(7, 0));
+        QCOMPARE(fewer.geometry(7).points.data(), table.geometry(7).points.data());
+        std::stop_source stop;
+        stop.request_stop();
+        QCOMPARE(table.moved([](std::span<Point>) {}, lost, {stop.get_token(), {}}).error().code,
+                 ErrorCode::Cancelled);
+    }
+
+    void keepsKeysThroughAFilter() {
+        const FeatureTable table(many(700));
+        const FeatureTable some =
+            table.filtered([](const FeatureView& f) { return f.number(1) > 100; });
+        QVERIFY(some.size() > 50 && some.size() < 400);
+        std::size_t at = 0;
+        for (const FeatureView f : some) {
+            while (table.key(at) != f.id) ++at;
+            QVERIFY(f.toFeature() == table[at].toFeature());
+        }
+    }
+
+    void storesRepeatedTextsOnce() {
+        FeatureTableBuilder few([] {
+            LayerInfo info;
+            info.fields = {{"kind", FieldType::Text}};
+            return info;
+        }());
+        const std::string longText(500, 'x');
+        for (int i = 0; i < 50000; ++i)
+            few.add(i, {}, std::vector<Value>{longText + std::to_string(i % 4)});
+        const FeatureTable table = few.finish();
+        QVERIFY2(table.bytes() < 5'000'000, qPrintable(QString::number(table.bytes())));
+        QCOMPARE(table.value(49999, 0), Value(longText + "3"));
+    }
+
     void tellsValuesForPeopleAndForFiles_data() {
         QTest::addColumn<int>("which");
         QTest::addColumn<QString>("shown");
@@ -96,12 +253,12 @@ private slots:
         QCOMPARE(there->info.crs->code, 3034);
         const auto back = reprojected(*there, *crs::crsFromCode(4326));
         for (std::size_t i = 0; i < 4; ++i)
-            QVERIFY(distance(back->features[i].geometry.points[0],
+            QVERIFY(distance(back->geometry(i).points[0],
                              table().features[i].geometry.points[0]) < 1e-10);
     }
 
     void namesTheFeatureThatCannotBeReprojected() {
-        FeatureTable t = table();
+        FeatureList t = table();
         t.features[2].geometry.points[0] = {170, 0};
         const auto moved = reprojected(t, *crs::crsFromCode(32629));
         QVERIFY(!moved);
@@ -109,10 +266,10 @@ private slots:
     }
 
     void leavesUndeclaredCoordinatesAsTheyAre() {
-        FeatureTable t = table();
+        FeatureList t = table();
         t.info.crs = nullptr;
         const auto same = reprojected(t, *crs::crsFromCode(32629));
-        QCOMPARE(same->features[0].geometry.points[0], (Point{-10, 61}));
+        QCOMPARE(same->geometry(0).points[0], (Point{-10, 61}));
         QVERIFY(same->info.crs == nullptr);
     }
 };

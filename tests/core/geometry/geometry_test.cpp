@@ -98,7 +98,7 @@ private slots:
 
     void findsFeaturesByBox() {
         Random random(2);
-        FeatureTable table;
+        FeatureList table;
         for (int i = 0; i < 500; ++i)
             table.features.push_back({i, Geometry::point({random.unit(), random.unit()}), {}});
         table.features.push_back({500, {}, {}});

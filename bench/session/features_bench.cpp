@@ -1,0 +1,142 @@
+#include <benchmark/benchmark.h>
+
+#include <sys/resource.h>
+
+#include <filesystem>
+#include <fstream>
+
+#include "carto/map_renderer.h"
+#include "core/feature/reproject.h"
+#include "document/edits/layer_edits.h"
+#include "io/registry.h"
+#include "session/source_cache.h"
+
+/// A million polygons of eight corners with three columns: opened, moved to another CRS, drawn.
+namespace {
+using namespace ledge;
+namespace fs = std::filesystem;
+
+constexpr int kSide = 1000;
+
+const fs::path& file() {
+    static const fs::path path = [] {
+        FeatureTableBuilder builder([] {
+            LayerInfo info;
+            info.name = "fields";
+            info.crs = *crs::crsFromCode(32629);
+            info.fields = {{"kind", FieldType::Text},
+                           {"number", FieldType::Integer},
+                           {"yield", FieldType::Real}};
+            return info;
+        }());
+        for (int r = 0; r < kSide; ++r)
+            for (int c = 0; c < kSide; ++c) {
+                std::vector<Point> ring;
+                for (int k = 0; k < 8; ++k) {
+                    const double a = k * 0.785398163397448, radius = 40 + (r * 7 + c * 3 + k) % 9;
+                    ring.push_back({400000 + c * 100 + radius * std::cos(a),
+                                    6700000 + r * 100 + radius * std::sin(a)});
+                }
+                const std::vector<Value> values{"kind " + std::to_string((r + c) % 12),
+                                                std::int64_t{r} * kSide + c, r * 0.37 + c};
+                builder.add(r * kSide + c + 1, Geometry::polygon({ring}), values);
+            }
+        const fs::path out = fs::temp_directory_path() / "ledge_bench_fields.gpkg";
+        if (!io::writeTable(builder.finish(), out, {})) std::abort();
+        return out;
+    }();
+    return path;
+}
+
+// What nobody can do without: every byte of the file, read once.
+void readFile(benchmark::State& state) {
+    (void)file();
+    for (auto _ : state) {
+        std::ifstream in(file(), std::ios::binary);
+        std::vector<char> buffer(1 << 20);
+        while (in.read(buffer.data(), static_cast<std::streamsize>(buffer.size())) ||
+               in.gcount() > 0)
+            benchmark::DoNotOptimize(buffer.data());
+    }
+    state.counters["MB"] = static_cast<double>(fs::file_size(file())) / 1e6;
+}
+BENCHMARK(readFile)->Name("read of a million polygons' bytes")->Unit(benchmark::kMillisecond)->UseRealTime();
+
+TablePtr table() {
+    static const TablePtr read = [] {
+        const auto source = std::get<FeatureSourcePtr>(*io::openSource(file()));
+        return *readAll(*source, 0);
+    }();
+    return read;
+}
+
+void openTable(benchmark::State& state) {
+    (void)file();
+    std::size_t bytes = 0;
+    for (auto _ : state) {
+        const auto source = std::get<FeatureSourcePtr>(*io::openSource(file()));
+        const auto read = readAll(*source, 0);
+        bytes = (*read)->bytes();
+        benchmark::DoNotOptimize(read);
+    }
+    state.counters["of_the_file"] =
+        static_cast<double>(bytes) / static_cast<double>(fs::file_size(file()));
+}
+BENCHMARK(openTable)->Name("million polygons: open")->Unit(benchmark::kMillisecond)->UseRealTime();
+
+void moveTable(benchmark::State& state) {
+    const TablePtr all = table();
+    for (auto _ : state)
+        benchmark::DoNotOptimize(reprojected(*all, *crs::crsFromCode(3035)).has_value());
+}
+BENCHMARK(moveTable)->Name("million polygons: reproject")->Unit(benchmark::kMillisecond)->UseRealTime();
+
+void indexTable(benchmark::State& state) {
+    const TablePtr all = table();
+    for (auto _ : state) benchmark::DoNotOptimize(FeatureIndex(*all));
+}
+BENCHMARK(indexTable)->Name("million polygons: index")->Unit(benchmark::kMillisecond)->UseRealTime();
+
+void writeAgain(benchmark::State& state) {
+    const TablePtr all = table();
+    const fs::path out = fs::temp_directory_path() / "ledge_bench_again.gpkg";
+    for (auto _ : state) {
+        fs::remove(out);
+        benchmark::DoNotOptimize(io::writeTable(*all, out, {}).has_value());
+    }
+    fs::remove(out);
+}
+BENCHMARK(writeAgain)->Name("million polygons: write")->Unit(benchmark::kMillisecond)->UseRealTime();
+
+// All of them in sight, and a part of them.
+void drawTable(benchmark::State& state) {
+    const auto cache = std::make_shared<session::SourceCache>();
+    doc::Document document;
+    document.mapCrs = "EPSG:32629";
+    doc::SourceRef source;
+    source.path = file();
+    auto [next, id] = doc::addSource(document, source);
+    doc::Layer layer;
+    layer.source = id;
+    doc::VectorLayer vector;
+    vector.geometry = GeometryType::Polygon;
+    layer.content = vector;
+    document = doc::addLayer(next, layer).first;
+    carto::MapFrame frame;
+    frame.crs = *crs::crsFromCode(32629);
+    frame.widthPx = 1280, frame.heightPx = 800;
+    frame.view = {{450000, 6750000}, state.range(0) == 0 ? 500000.0 : 20000.0, 0};
+    for (auto _ : state) {
+        carto::MapRenderer renderer(cache);
+        carto::MapReport report;
+        benchmark::DoNotOptimize(
+            renderer.picture(document, document.layers, frame, {}, report).has_value());
+    }
+}
+BENCHMARK(drawTable)
+    ->Name("million polygons: draw, 0 all 1 some")
+    ->Arg(0)
+    ->Arg(1)
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
+}  // namespace

@@ -1,0 +1,57 @@
+#pragma once
+#include <span>
+#include <string_view>
+#include <unordered_map>
+#include <vector>
+
+#include "core/feature/value.h"
+
+namespace ledge {
+
+/// The values of one field for a run of features: one array of its type, a bit a value that says
+/// whether there is one, and texts that repeat stored once.
+class Column {
+public:
+    explicit Column(FieldType type) : m_type(type) {}
+
+    /// A value that does not fit makes the column wider first: whole numbers become real, anything
+    /// else text; what was there before keeps its meaning.
+    void append(const Value& value);
+    /// Lets go of what only appending needs.
+    void close();
+
+    FieldType type() const { return m_type; }
+    std::size_t size() const { return m_size; }
+    bool isMissing(std::size_t i) const { return (m_valid[i / 64] >> (i % 64) & 1) == 0; }
+    Value value(std::size_t i) const;
+    /// As numberOf(): NaN for texts and missing values.
+    double number(std::size_t i) const;
+    /// Of a text column; empty when missing.
+    std::string_view text(std::size_t i) const;
+    Column converted(FieldType type) const;
+    /// Bytes held, roughly.
+    std::size_t bytes() const;
+
+private:
+    void widen(FieldType type);
+    std::uint32_t codeOf(const std::string& text);
+
+    FieldType m_type;
+    std::size_t m_size = 0;
+    std::vector<std::uint64_t> m_valid;
+    std::vector<std::int64_t> m_wholes;
+    std::vector<double> m_reals;
+    std::vector<std::uint8_t> m_flags;
+    // Texts: a code a value, and where the text of each code ends.
+    std::vector<std::uint32_t> m_codes;
+    std::vector<std::uint64_t> m_ends;
+    std::string m_letters;
+    std::unordered_map<std::string, std::uint32_t> m_known;  ///< while appending
+};
+
+/// The narrowest type that holds values of both.
+FieldType widerType(FieldType one, FieldType other);
+/// The type of a value; text for a missing one.
+FieldType typeOf(const Value& value);
+
+}  // namespace ledge

@@ -1,0 +1,238 @@
+#include "core/feature/feature_table.h"
+
+#include <atomic>
+
+#include "core/base/parallel.h"
+
+namespace ledge {
+namespace {
+constexpr std::uint8_t kMulti = 8;
+
+std::uint8_t kindOf(const GeometryView& g) {
+    return static_cast<std::uint8_t>(static_cast<std::uint8_t>(g.type) | (g.isMulti ? kMulti : 0));
+}
+
+// Empty as soon as one of the points is not finite.
+Box strictBox(std::span<const Point> points) {
+    Box box;
+    for (const Point p : points) {
+        if (!p.isFinite()) return {};
+        box.add(p);
+    }
+    return box;
+}
+}  // namespace
+
+Value FeatureView::value(std::size_t field) const { return table->value(index, field); }
+double FeatureView::number(std::size_t field) const { return table->number(index, field); }
+bool FeatureView::isMissing(std::size_t field) const { return table->isMissing(index, field); }
+
+Feature FeatureView::toFeature() const {
+    Feature out{id, geometry.toGeometry(), {}};
+    for (std::size_t k = 0; k < table->info.fields.size(); ++k) out.values.push_back(value(k));
+    return out;
+}
+
+FeatureTable::FeatureTable(FeatureList list) {
+    FeatureTableBuilder builder(std::move(list.info));
+    for (const Feature& feature : list.features) builder.add(feature);
+    *this = builder.finish();
+}
+
+FeatureKey FeatureTable::key(std::size_t i) const { return run(i).layout->keys[i % kRun]; }
+
+GeometryView FeatureTable::geometry(std::size_t i) const {
+    const Run& r = run(i);
+    const std::size_t k = i % kRun;
+    if (r.places->boxes[k].isEmpty()) return {};
+    const Layout& l = *r.layout;
+    const auto part = [k](const auto& all, const std::vector<std::uint32_t>& begins) {
+        return std::span(all).subspan(begins[k], begins[k + 1] - begins[k]);
+    };
+    GeometryView out;
+    out.type = static_cast<GeometryType>(l.kinds[k] & ~kMulti);
+    out.isMulti = (l.kinds[k] & kMulti) != 0;
+    out.points = part(r.places->points, l.points);
+    out.parts = part(l.parts, l.firstParts);
+    out.polygons = part(l.polygons, l.firstPolygons);
+    return out;
+}
+
+const Box& FeatureTable::box(std::size_t i) const { return run(i).places->boxes[i % kRun]; }
+
+Value FeatureTable::value(std::size_t i, std::size_t field) const {
+    return run(i).columns[field]->value(i % kRun);
+}
+double FeatureTable::number(std::size_t i, std::size_t field) const {
+    return run(i).columns[field]->number(i % kRun);
+}
+bool FeatureTable::isMissing(std::size_t i, std::size_t field) const {
+    return run(i).columns[field]->isMissing(i % kRun);
+}
+
+int FeatureTable::fieldIndex(const std::string& name) const {
+    for (std::size_t i = 0; i < info.fields.size(); ++i)
+        if (info.fields[i].name == name) return static_cast<int>(i);
+    return -1;
+}
+
+Result<FeatureTable> FeatureTable::moved(const std::function<void(std::span<Point>)>& move,
+                                         std::optional<std::size_t>& lost,
+                                         const Progress& progress) const {
+    constexpr std::size_t kPiece = 4096;  // points between looks at the stop sign
+    FeatureTable out = *this;
+    std::vector<std::size_t> firstLost(m_runs.size(), kRun);
+    std::atomic<std::size_t> done{0};
+    parallelRanges(m_runs.size(), 1, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t r = begin; r < end; ++r) {
+            const Layout& layout = *m_runs[r].layout;
+            auto places = std::make_shared<Places>();
+            places->points = m_runs[r].places->points;
+            const std::span<Point> points(places->points);
+            for (std::size_t at = 0; at < points.size() && !progress.stopped(); at += kPiece)
+                move(points.subspan(at, std::min(kPiece, points.size() - at)));
+            places->boxes.resize(layout.keys.size());
+            for (std::size_t k = 0; k < layout.keys.size(); ++k) {
+                const Box& old = m_runs[r].places->boxes[k];
+                if (old.isEmpty()) continue;
+                places->boxes[k] = strictBox(
+                    points.subspan(layout.points[k], layout.points[k + 1] - layout.points[k]));
+                if (places->boxes[k].isEmpty() && firstLost[r] == kRun) firstLost[r] = k;
+            }
+            out.m_runs[r].places = std::move(places);
+            progress.at(static_cast<double>(++done) / static_cast<double>(m_runs.size()));
+        }
+    });
+    if (progress.stopped()) return cancelled(info.name);
+    lost.reset();
+    for (std::size_t r = 0; r < firstLost.size() && !lost; ++r)
+        if (firstLost[r] < kRun) lost = r * kRun + firstLost[r];
+    out.info.extent = {};
+    for (const Run& r : out.m_runs)
+        for (const Box& box : r.places->boxes) out.info.extent.add(box);
+    return out;
+}
+
+FeatureTable FeatureTable::withFields(std::span<const std::size_t> fields) const {
+    FeatureTable out = *this;
+    out.info.fields.clear();
+    for (const std::size_t field : fields) out.info.fields.push_back(info.fields[field]);
+    for (std::size_t r = 0; r < m_runs.size(); ++r) {
+        out.m_runs[r].columns.clear();
+        for (const std::size_t field : fields)
+            out.m_runs[r].columns.push_back(m_runs[r].columns[field]);
+    }
+    return out;
+}
+
+FeatureTable FeatureTable::filtered(const std::function<bool(const FeatureView&)>& keep) const {
+    FeatureTableBuilder builder(info);
+    std::vector<Value> values(info.fields.size());
+    for (const FeatureView feature : *this) {
+        if (!keep(feature)) continue;
+        for (std::size_t k = 0; k < values.size(); ++k) values[k] = feature.value(k);
+        builder.add(feature.id, feature.geometry, values);
+    }
+    return builder.finish();
+}
+
+void FeatureTable::refreshInfo() {
+    info.count = static_cast<std::int64_t>(m_size);
+    info.extent = {};
+    for (const Run& r : m_runs)
+        for (std::size_t k = 0; k < r.layout->keys.size(); ++k) {
+            if (r.places->boxes[k].isEmpty()) continue;
+            info.extent.add(r.places->boxes[k]);
+            const std::uint8_t kind = r.layout->kinds[k];
+            if (info.geometry == GeometryType::None)
+                info.geometry = static_cast<GeometryType>(kind & ~kMulti);
+            info.isMulti = info.isMulti || (kind & kMulti) != 0;
+        }
+}
+
+std::size_t FeatureTable::bytes() const {
+    std::size_t out = 0;
+    for (const Run& r : m_runs) {
+        const Layout& l = *r.layout;
+        out += l.keys.capacity() * 8 + l.kinds.capacity() +
+               4 * (l.points.capacity() + l.firstParts.capacity() + l.firstPolygons.capacity() +
+                    l.parts.capacity() + l.polygons.capacity()) +
+               r.places->points.capacity() * sizeof(Point) +
+               r.places->boxes.capacity() * sizeof(Box);
+        for (const auto& column : r.columns) out += column->bytes();
+    }
+    return out;
+}
+
+FeatureTableBuilder::FeatureTableBuilder(LayerInfo info) {
+    m_table.info = std::move(info);
+    beginRun();
+}
+
+void FeatureTableBuilder::beginRun() {
+    m_layout = {};
+    m_places = {};
+    m_layout.points = m_layout.firstParts = m_layout.firstPolygons = {0};
+    m_columns.clear();
+    for (const Field& field : m_table.info.fields) m_columns.emplace_back(field.type);
+}
+
+void FeatureTableBuilder::add(FeatureKey key, const GeometryView& geometry,
+                              std::span<const Value> values) {
+    GeometryView g = geometry;
+    const Box box = strictBox(g.points);
+    if (box.isEmpty() && !g.isEmpty()) {
+        ++m_bad;
+        g = {};
+    }
+    m_layout.keys.push_back(key);
+    m_layout.kinds.push_back(kindOf(g));
+    m_places.points.insert(m_places.points.end(), g.points.begin(), g.points.end());
+    m_places.boxes.push_back(box);
+    m_layout.parts.insert(m_layout.parts.end(), g.parts.begin(), g.parts.end());
+    m_layout.polygons.insert(m_layout.polygons.end(), g.polygons.begin(), g.polygons.end());
+    m_layout.points.push_back(static_cast<std::uint32_t>(m_places.points.size()));
+    m_layout.firstParts.push_back(static_cast<std::uint32_t>(m_layout.parts.size()));
+    m_layout.firstPolygons.push_back(static_cast<std::uint32_t>(m_layout.polygons.size()));
+    static const Value kNone;
+    for (std::size_t k = 0; k < m_columns.size(); ++k)
+        m_columns[k].append(k < values.size() ? values[k] : kNone);
+    if (m_layout.keys.size() == FeatureTable::kRun) endRun();
+}
+
+void FeatureTableBuilder::endRun() {
+    if (m_layout.keys.empty()) return;
+    FeatureTable::Run run;
+    m_layout.parts.shrink_to_fit();
+    m_layout.polygons.shrink_to_fit();
+    m_places.points.shrink_to_fit();
+    m_table.m_size += m_layout.keys.size();
+    run.layout = std::make_shared<FeatureTable::Layout>(std::move(m_layout));
+    run.places = std::make_shared<FeatureTable::Places>(std::move(m_places));
+    for (std::size_t k = 0; k < m_columns.size(); ++k) {
+        m_columns[k].close();
+        m_table.info.fields[k].type = widerType(m_table.info.fields[k].type, m_columns[k].type());
+        run.columns.push_back(std::make_shared<Column>(std::move(m_columns[k])));
+    }
+    m_table.m_runs.push_back(std::move(run));
+    beginRun();
+}
+
+FeatureTable FeatureTableBuilder::finish() {
+    endRun();
+    // Runs that came before a field grew wider.
+    for (FeatureTable::Run& run : m_table.m_runs)
+        for (std::size_t k = 0; k < run.columns.size(); ++k)
+            if (run.columns[k]->type() != m_table.info.fields[k].type)
+                run.columns[k] = std::make_shared<Column>(
+                    run.columns[k]->converted(m_table.info.fields[k].type));
+    if (m_bad > 0)
+        m_table.info.notes.push_back(
+            std::to_string(m_bad) +
+            " features have coordinates that are no finite numbers; they keep their attributes and "
+            "are not drawn");
+    m_table.refreshInfo();
+    return std::move(m_table);
+}
+
+}  // namespace ledge
