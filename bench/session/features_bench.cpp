@@ -126,6 +126,7 @@ void drawTable(benchmark::State& state) {
     frame.crs = *crs::crsFromCode(32629);
     frame.widthPx = 1280, frame.heightPx = 800;
     frame.view = {{450000, 6750000}, state.range(0) == 0 ? 500000.0 : 20000.0, 0};
+    (void)cache->features(document.sources.front(), frame.crs).has_value();
     for (auto _ : state) {
         carto::MapRenderer renderer(cache);
         carto::MapReport report;

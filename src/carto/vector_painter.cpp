@@ -1,5 +1,6 @@
 #include "carto/vector_painter.h"
 
+#include <QPaintEngine>
 #include <QPainterPath>
 
 #include "carto/text.h"
@@ -148,16 +149,60 @@ void paintGeometry(QPainter& painter, const MapFrame& frame, const GeometryView&
     }
 }
 
+namespace {
+// What is smaller than a pixel shows as one: of a million fields on a screen each is a dot, and dots
+// that fall on each other are drawn once.
+class Specks {
+public:
+    Specks(QPainter& painter, const MapFrame& frame)
+        : m_painter(painter), m_way(frame.toPixels()), m_width(frame.widthPx),
+          m_height(frame.heightPx),
+          m_isRaster(painter.paintEngine() &&
+                     painter.paintEngine()->type() == QPaintEngine::Raster),
+          m_side(1 / frame.unitsPerPx()) {}
+
+    /// Whether it was drawn, or need not be.
+    bool draw(const Box& box, GeometryType type, const Look& look) {
+        if (!m_isRaster || type == GeometryType::Point ||
+            std::max(box.width(), box.height()) * m_side >= 1)
+            return false;
+        const bool hasStroke = look.hasStroke && look.strokeMm > 0;
+        if (!hasStroke && !(type == GeometryType::Polygon && look.hasFill)) return true;
+        const Point at = m_way(box.centre());
+        const int x = static_cast<int>(std::floor(at.x)), y = static_cast<int>(std::floor(at.y));
+        if (x < 0 || y < 0 || x >= m_width || y >= m_height) return true;
+        const QColor colour = qt(hasStroke ? look.stroke : look.fill);
+        if (m_last.empty()) m_last.resize(static_cast<std::size_t>(m_width * m_height), 0);
+        QRgb& last = m_last[static_cast<std::size_t>(y * m_width + x)];
+        if (last == colour.rgba()) return true;
+        last = colour.rgba();
+        m_painter.fillRect(x, y, 1, 1, colour);
+        return true;
+    }
+
+private:
+    QPainter& m_painter;
+    Affine m_way;
+    int m_width, m_height;
+    bool m_isRaster;
+    double m_side;
+    std::vector<QRgb> m_last;  ///< colour of the dot at a pixel
+};
+}  // namespace
+
 Result<void> paintFeatures(QPainter& painter, const MapFrame& frame, const MapFeatures& features,
                            const doc::VectorStyle& style, const Progress& progress) {
     const LookFinder looks(style, *features.table);
     painter.setRenderHint(QPainter::Antialiasing);
     const double grow = frame.mm(5) * frame.unitsPerPx();
     std::size_t done = 0;
+    Specks specks(painter, frame);
     for (const std::size_t i : features.index.meeting(frame.extent().grown(grow))) {
         if (++done % 256 == 0 && progress.stopped()) return cancelled("drawing");
         const FeatureView feature = (*features.table)[i];
-        paintGeometry(painter, frame, feature.geometry, looks.at(feature));
+        const Look look = looks.at(feature);
+        if (specks.draw(features.table->box(i), feature.geometry.type, look)) continue;
+        paintGeometry(painter, frame, feature.geometry, look);
     }
     return {};
 }

@@ -8,7 +8,8 @@ Result<Database> Database::open(const std::filesystem::path& path, int flags) {
     Database out;
     out.m_path = path;
     sqlite3* handle = nullptr;
-    const int code = sqlite3_open_v2(path.c_str(), &handle, flags | SQLITE_OPEN_FULLMUTEX, nullptr);
+    // A connection is used by one thread at a time; its users lock where there are several.
+    const int code = sqlite3_open_v2(path.c_str(), &handle, flags | SQLITE_OPEN_NOMUTEX, nullptr);
     out.m_handle.reset(handle);
     if (code != SQLITE_OK) return ioFailure(path, handle ? sqlite3_errmsg(handle) : "no memory");
     sqlite3_extended_result_codes(handle, 1);
@@ -54,7 +55,7 @@ void Statement::bind(int index, const std::string& text) const {
 
 void Statement::bindBlob(int index, const std::string& bytes) const {
     sqlite3_bind_blob(m_handle.get(), index, bytes.data(), static_cast<int>(bytes.size()),
-                      SQLITE_TRANSIENT);
+                      SQLITE_STATIC);
 }
 
 std::string sqlName(const std::string& name) {

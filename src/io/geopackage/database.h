@@ -40,6 +40,7 @@ public:
     double number(int column) const { return sqlite3_column_double(m_handle.get(), column); }
     std::int64_t whole(int column) const { return sqlite3_column_int64(m_handle.get(), column); }
     void bind(int index, const std::string& text) const;
+    /// The bytes must live until the statement was executed.
     void bindBlob(int index, const std::string& bytes) const;
     void bind(int index, double value) const { sqlite3_bind_double(m_handle.get(), index, value); }
     void bind(int index, std::int64_t value) const {

@@ -40,8 +40,9 @@ std::string sqlType(FieldType type) {
     return "TEXT";
 }
 
-std::string blobOf(const GeometryView& g, std::int64_t srs) {
-    std::string out = "GP";
+// Into bytes used before.
+void putBlob(std::string& out, const GeometryView& g, std::int64_t srs) {
+    out.assign("GP");
     out += '\0';
     out += g.isEmpty() ? '\x11' : '\x03';
     putNumber(out, static_cast<std::int32_t>(srs), std::endian::little);
@@ -50,7 +51,7 @@ std::string blobOf(const GeometryView& g, std::int64_t srs) {
         for (const double v : {box.xMin, box.xMax, box.yMin, box.yMax})
             putNumber(out, v, std::endian::little);
     }
-    return out + writeWkb(g);
+    putWkb(out, g);
 }
 
 // The id under which the CRS stands in the file, adding it when it is not there.
@@ -124,9 +125,11 @@ Result<void> insertFeatures(const Database& db, const FeatureTable& table, std::
     const auto row = db.prepare("INSERT INTO " + sqlName(table.info.name) + " (" + names +
                                 ") VALUES (" + marks + ")");
     if (!row) return row.error();
+    std::string blob;
     for (std::size_t i = 0; i < table.size(); ++i) {
         if (progress.stopped()) return cancelled(table.info.name);
-        row->bindBlob(1, blobOf(table.geometry(i), srs));
+        putBlob(blob, table.geometry(i), srs);
+        row->bindBlob(1, blob);
         for (std::size_t k = 0; k < table.info.fields.size(); ++k)
             bindValue(*row, static_cast<int>(k) + 2, table.value(i, k));
         if (!row->execute()) return db.failure();

@@ -78,9 +78,14 @@ void putHeader(std::string& out, std::uint32_t type) {
 }
 void putLine(std::string& out, std::span<const Point> points) {
     putNumber(out, static_cast<std::uint32_t>(points.size()), std::endian::little);
-    for (const Point p : points) {
-        putNumber(out, p.x, std::endian::little);
-        putNumber(out, p.y, std::endian::little);
+    if constexpr (std::endian::native == std::endian::little) {
+        static_assert(sizeof(Point) == 16);
+        out.append(reinterpret_cast<const char*>(points.data()), points.size() * sizeof(Point));
+    } else {
+        for (const Point p : points) {
+            putNumber(out, p.x, std::endian::little);
+            putNumber(out, p.y, std::endian::little);
+        }
     }
 }
 void putCount(std::string& out, std::size_t count) {
@@ -90,8 +95,7 @@ void putCount(std::string& out, std::size_t count) {
 
 bool readWkb(std::span<const std::byte> bytes, Geometry& out) { return WkbReader(bytes).run(out); }
 
-std::string writeWkb(const GeometryView& g) {
-    std::string out;
+void putWkb(std::string& out, const GeometryView& g) {
     const auto base = static_cast<std::uint32_t>(g.type);
     if (g.type != GeometryType::Polygon) {
         if (g.isMulti) {
@@ -107,7 +111,7 @@ std::string writeWkb(const GeometryView& g) {
                 putNumber(out, g.part(i)[0].y, std::endian::little);
             }
         }
-        return out;
+        return;
     }
     if (g.isMulti) {
         putHeader(out, 6);
@@ -120,7 +124,6 @@ std::string writeWkb(const GeometryView& g) {
         putCount(out, end - begin);
         for (std::size_t i = begin; i < end; ++i) putLine(out, g.part(i));
     }
-    return out;
 }
 
 }  // namespace ledge::io

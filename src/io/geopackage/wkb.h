@@ -9,7 +9,7 @@ namespace ledge::io {
 /// A geometry from OGC well-known binary, ISO and extended Z and M forms included (left out).
 /// False for damaged bytes and for collections of mixed types. `out` is to be empty.
 bool readWkb(std::span<const std::byte> bytes, Geometry& out);
-/// Little-endian 2D well-known binary.
-std::string writeWkb(const GeometryView& geometry);
+/// Appends little-endian 2D well-known binary.
+void putWkb(std::string& out, const GeometryView& geometry);
 
 }  // namespace ledge::io
