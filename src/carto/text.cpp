@@ -1,5 +1,7 @@
 #include "carto/text.h"
 
+#include "core/base/constants.h"
+
 #include <QFontMetricsF>
 #include <QPainterPath>
 
@@ -40,7 +42,7 @@ void drawText(QPainter& painter, Point origin, double angle, const QString& text
     const double k = scaleOf(style, pxPerMm);
     painter.save();
     painter.translate(origin.x, origin.y);
-    painter.rotate(angle * 180 / 3.14159265358979323846);
+    painter.rotate(angle * kDegreesPerRadian);
     painter.scale(k, k);
     const QFont font = fontOf(style);
     if (style.hasHalo) {

@@ -3,24 +3,13 @@
 #include <iostream>
 #include <memory>
 
+#include "core/base/csv_line.h"
 #include "core/base/numbers.h"
 
 namespace ledge::cli {
 namespace {
-std::vector<std::string> cells(const std::string& line) {
-    std::vector<std::string> out;
-    std::string cell;
-    bool isQuoted = false;
-    for (const char c : line) {
-        if (c == '"') isQuoted = !isQuoted;  // quotes stay, so that other columns pass unchanged
-        if (c == ',' && !isQuoted)
-            out.push_back(std::exchange(cell, {}));
-        else if (c != '\r')
-            cell += c;
-    }
-    out.push_back(cell);
-    return out;
-}
+// Quotes stay, so that other columns pass unchanged.
+std::vector<std::string> cells(const std::string& line) { return csvCells(line, CsvQuotes::Keep); }
 }  // namespace
 
 Result<CsvInput> CsvInput::open(const std::string& file) {

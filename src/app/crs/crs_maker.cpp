@@ -11,8 +11,10 @@
 namespace ledge::app {
 namespace {
 const std::vector<crs::Unit>& units() {
-    static const std::vector<crs::Unit> all{
-        {"metre", 1}, {"foot", 0.3048}, {"US survey foot", 0.304800609601219}, {"kilometre", 1000}};
+    static const std::vector<crs::Unit> all{{"metre", 1},
+                                            {"foot", kMetresPerFoot},
+                                            {"US survey foot", 0.304800609601219},
+                                            {"kilometre", 1000}};
     return all;
 }
 }  // namespace

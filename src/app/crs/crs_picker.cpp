@@ -126,9 +126,9 @@ CrsPicker::CrsPicker(Workspace& workspace, Request request, QWidget* parent)
     connect(make, &QPushButton::clicked, this, [this] { m_right->setCurrentIndex(1); });
     connect(m_maker, &CrsMaker::cancelled, this, [this] { m_right->setCurrentIndex(0); });
     connect(m_maker, &CrsMaker::made, this, [this](const QString& name, const QString& wkt) {
-        m_workspace.edit(tr("Make CRS"),
-                         doc::withCustomCrs(m_workspace.document(),
-                                            {name.toStdString(), wkt.toStdString()}));
+        m_workspace.edit(
+            tr("Make CRS"),
+            doc::withCustomCrs(m_workspace.document(), {name.toStdString(), wkt.toStdString()}));
         m_right->setCurrentIndex(0);
         m_search->clear();
         fillList();
@@ -190,8 +190,8 @@ void CrsPicker::fillList() {
         const bool isNamed = named && *named && typed.find('[') == std::string::npos;
         // Declaring says what coordinates are; no datum is left by it.
         const bool isDeclared = m_request.purpose == Purpose::Declare;
-        const auto found = session::findCrs(typed, m_request.place,
-                                            isDeclared ? nullptr : m_request.current);
+        const auto found =
+            session::findCrs(typed, m_request.place, isDeclared ? nullptr : m_request.current);
         if (isNamed && found.empty()) {
             addHeading(tr("Of this name"));
             addCrs(typed);
@@ -286,9 +286,9 @@ void CrsPicker::moveCentre(const QString& typed) {
     const auto moved = crs::parseCrs(text);
     m_centreProblem->setVisible(!moved);
     if (!moved)
-        return m_centreProblem->setText(
-            world->takesLatitude ? tr("Write longitude and latitude in degrees: -10, 60")
-                                 : tr("Write a longitude in degrees: 150"));
+        return m_centreProblem->setText(world->takesLatitude
+                                            ? tr("Write longitude and latitude in degrees: -10, 60")
+                                            : tr("Write a longitude in degrees: 150"));
     m_text = text;
     m_candidate = *moved;
     showFacts();

@@ -5,10 +5,11 @@
 #include <cmath>
 
 #include "app/theme.h"
+#include "core/base/constants.h"
 
 namespace ledge::app {
 namespace {
-constexpr double kDegrees = 180 / 3.14159265358979323846;
+constexpr double kDegrees = kDegreesPerRadian;
 }
 
 SunDial::SunDial(QWidget* parent) : QWidget(parent) {

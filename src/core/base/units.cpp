@@ -2,11 +2,12 @@
 
 #include <cmath>
 
+#include "core/base/constants.h"
 #include "core/base/numbers.h"
 
 namespace ledge {
 namespace {
-constexpr double kFoot = 0.3048, kSurveyFoot = 1200.0 / 3937.0;
+constexpr double kFoot = kMetresPerFoot, kSurveyFoot = kMetresPerSurveyFoot;
 constexpr double kMile = 5280 * kFoot, kSurveyMile = 5280 * kSurveyFoot;
 constexpr double kNauticalMile = 1852;
 constexpr double kAcre = 43560 * kFoot * kFoot;

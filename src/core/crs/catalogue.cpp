@@ -85,9 +85,7 @@ Catalogue::Catalogue(std::string_view table) {
                 {std::string(fields[2]), numberOf(fields[3]), numberOf(fields[4])});
             break;
         case 'U': m_units.push_back({fields[2], numberOf(fields[3])}); break;
-        case 'R':
-            m_replaced[intOf(fields[1])] = {intOf(fields[2]), fields[3], fields[4]};
-            break;
+        case 'R': m_replaced[intOf(fields[1])] = {intOf(fields[2]), fields[3], fields[4]}; break;
         case 'X': m_missing.emplace_back(intOf(fields[1]), fields[2]); break;
         default: {
             const Area& area = m_areas[static_cast<std::size_t>(intOf(fields.back()))];
@@ -102,12 +100,11 @@ Catalogue::Catalogue(std::string_view table) {
     std::sort(m_entries.begin(), m_entries.end(),
               [](const Entry& a, const Entry& b) { return a.code < b.code; });
     for (const Entry& entry : m_entries)
-        m_searchTexts.push_back(
-            lowered(std::to_string(entry.code) + " " + std::string(entry.name) + " | " +
-                    std::string(entry.areaName) + " | " +
-                    (entry.isGeographic ? std::string("geographic")
-                                        : spaced(split(entry.line, '\t')[4])) +
-                    " " + std::string(nicknames(entry.code))));
+        m_searchTexts.push_back(lowered(
+            std::to_string(entry.code) + " " + std::string(entry.name) + " | " +
+            std::string(entry.areaName) + " | " +
+            (entry.isGeographic ? std::string("geographic") : spaced(split(entry.line, '\t')[4])) +
+            " " + std::string(nicknames(entry.code))));
     addWorldCrss();
 }
 
@@ -261,8 +258,7 @@ std::vector<const Catalogue::Entry*> Catalogue::find(std::string_view text,
             score += (at < placeAt ? 4 : 1) * (startsWord ? 2 : 1) * (endsWord ? 1.5 : 1);
         }
         if (!hasAll) continue;
-        const Entry& entry =
-            i < m_entries.size() ? m_entries[i] : m_worlds[i - m_entries.size()];
+        const Entry& entry = i < m_entries.size() ? m_entries[i] : m_worlds[i - m_entries.size()];
         if (entry.code == 0) score += 3;
         if (wanted == std::to_string(entry.code)) score += 1000;
         if (wanted == lowered(entry.name)) score += 500;

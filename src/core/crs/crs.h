@@ -78,8 +78,8 @@ using CrsPtr = std::shared_ptr<const Crs>;
 /// Whether coordinates in one can be used in the other unchanged.
 bool isSame(const CrsPtr& one, const CrsPtr& other);
 /// Whether two CRSs stand on the same datum: by code, or by its name (as normalisedDatum has it),
-/// ellipsoid and prime meridian. Where the name is not known, the shifts that texts carry must agree
-/// too.
+/// ellipsoid and prime meridian. Where the name is not known, the shifts that texts carry must
+/// agree too.
 bool hasSameDatum(const Crs& one, const Crs& other);
 /// Whether ellipsoid, method, parameters, unit, axes and prime meridian agree within what texts
 /// lose by rounding (1e-9 relative, 1e-9 degree).
@@ -92,8 +92,8 @@ Result<CrsPtr> crsFromCode(int code);
 
 /// A CRS by any name that files and services use: "EPSG:n", "n", "urn:ogc:def:crs:EPSG::n",
 /// "http://www.opengis.net/def/crs/EPSG/0/n", "OGC:CRS84" and its like (coordinates are longitude
-/// first in all of them), a horizontal and a vertical code joined by "+", "world:…" (world_crs.h), a
-/// WKT text (WKT1 or WKT2), or "local", which gives null. What was left out or replaced stands in
+/// first in all of them), a horizontal and a vertical code joined by "+", "world:…" (world_crs.h),
+/// a WKT text (WKT1 or WKT2), or "local", which gives null. What was left out or replaced stands in
 /// its remark. Errors: BadFormat, NotFound, Unsupported.
 Result<CrsPtr> parseCrs(const std::string& text);
 

@@ -28,8 +28,10 @@ std::optional<int> codeOfOgcName(std::string_view name) {
 std::vector<std::string> parts(const std::string& text, std::string_view separators) {
     std::vector<std::string> out(1);
     for (const char c : text) {
-        if (separators.find(c) != std::string_view::npos) out.emplace_back();
-        else out.back() += c;
+        if (separators.find(c) != std::string_view::npos)
+            out.emplace_back();
+        else
+            out.back() += c;
     }
     return out;
 }

@@ -59,8 +59,8 @@ Result<CrsPtr> withOperation(const CrsPtr& from, const CrsPtr& to, const std::st
     std::string known;
     for (const DatumPath& path : paths) {
         if (isChosen(path, operation))
-            return withChoices(
-                from, {{from->geographicCode, to->geographicCode, trimmed(operation)}});
+            return withChoices(from,
+                               {{from->geographicCode, to->geographicCode, trimmed(operation)}});
         if (known.size() < 400) known += (known.empty() ? "" : "; ") + choiceText(path);
     }
     if (paths.front().isSameDatum)

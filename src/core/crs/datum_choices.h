@@ -37,7 +37,8 @@ private:
 /// By what a path is chosen: codes (or names) of its operations, joined by "+"; "none" for taking
 /// latitude and longitude as they are.
 std::string choiceText(const DatumPath& path);
-/// Whether a path is what a choice means: the whole text, or the code or name of one operation in it.
+/// Whether a path is what a choice means: the whole text, or the code or name of one operation in
+/// it.
 bool isChosen(const DatumPath& path, const std::string& choice);
 
 /// The same CRS with choices that count wherever it is transformed; null stays null.

@@ -81,8 +81,10 @@ std::string normalisedDatum(std::string_view name) {
     const bool hasPrefix = name.starts_with("D_") || name.starts_with("d_");
     std::string plain;
     for (const char c : hasPrefix ? name.substr(2) : name) {
-        if (c == '+') plain += "plus";
-        else plain += c;
+        if (c == '+')
+            plain += "plus";
+        else
+            plain += c;
     }
     std::string out = normalisedName(plain);
     constexpr std::string_view kEnsemble = "ensemble";
@@ -93,7 +95,7 @@ std::string normalisedDatum(std::string_view name) {
 }
 
 bool isNamelessDatum(std::string_view normalised) {
-    constexpr std::array<std::string_view, 6> kWords{"unknown",  "unnamed", "undefined",
+    constexpr std::array<std::string_view, 6> kWords{"unknown",     "unnamed", "undefined",
                                                      "userdefined", "custom",  "unspecified"};
     return normalised.empty() || normalised.starts_with("notspecified") ||
            std::find(kWords.begin(), kWords.end(), normalised) != kWords.end() ||

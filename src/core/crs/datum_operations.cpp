@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <set>
 
+#include "core/base/csv_line.h"
 #include "core/base/numbers.h"
 #include "core/crs/datum_choices.h"
 #include "core/crs/resources.h"
@@ -10,21 +11,6 @@
 
 namespace ledge::crs {
 namespace {
-// Fields of one CSV line; quotes may hold commas.
-std::vector<std::string> csvFields(std::string_view line) {
-    std::vector<std::string> out(1);
-    bool isQuoted = false;
-    for (const char c : line) {
-        if (c == '"')
-            isQuoted = !isQuoted;
-        else if (c == ',' && !isQuoted)
-            out.emplace_back();
-        else if (c != '\r')
-            out.back() += c;
-    }
-    return out;
-}
-
 std::vector<DatumOperation> readOperations(std::string_view table) {
     using Kind = DatumOperation::Kind;
     std::vector<DatumOperation> out;
@@ -38,7 +24,7 @@ std::vector<DatumOperation> readOperations(std::string_view table) {
             isHeader = false;
             continue;
         }
-        const auto f = csvFields(line);
+        const auto f = csvCells(line, CsvQuotes::Drop);
         if (f.size() < 22) continue;
         const auto number = [&f](std::size_t i) { return parseNumber(f[i]).value_or(0); };
         DatumOperation o;
@@ -227,7 +213,8 @@ std::string DatumPath::accuracyText() const {
 std::string DatumPath::text() const {
     if (isSameDatum) return "same datum";
     if (isUnknown && isChosen) return "latitude and longitude taken as they are, as chosen";
-    if (isUnknown) return "no operation known between these datums: latitude and longitude taken as they are";
+    if (isUnknown)
+        return "no operation known between these datums: latitude and longitude taken as they are";
     std::string out;
     for (const Step& step : steps) {
         if (!out.empty()) out += ", then ";

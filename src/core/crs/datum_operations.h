@@ -45,8 +45,8 @@ struct DatumPath {
     };
     std::vector<Step> steps;
     double accuracyMetres = 0;      ///< root sum square of the steps; NaN when one is unknown
-    bool isUnknown = false;  ///< no operation: latitude and longitude are taken as they are
-    bool isChosen = false;   ///< by the user, for this pair of datums
+    bool isUnknown = false;         ///< no operation: latitude and longitude are taken as they are
+    bool isChosen = false;          ///< by the user, for this pair of datums
     bool isOutsideArea = false;     ///< the operations are meant for another place
     bool isOwn = false;             ///< chosen by the user for these data
     bool isFromDefinition = false;  ///< a shift listed in the definition itself, not reviewed
@@ -58,11 +58,10 @@ struct DatumPath {
     std::string accuracyText() const;
 };
 
-/// Every way from one datum to the other, best first: what was chosen (see DatumChoices), then those
-/// meant for the place before others, then by accuracy. Never empty: taking latitude and longitude as
-/// they are, or the single "same datum", is always there.
-/// `place` in degrees; when not given, what the areas of use of both CRSs share.
-/// `grids` are operations of the user's own.
+/// Every way from one datum to the other, best first: what was chosen (see DatumChoices), then
+/// those meant for the place before others, then by accuracy. Never empty: taking latitude and
+/// longitude as they are, or the single "same datum", is always there. `place` in degrees; when not
+/// given, what the areas of use of both CRSs share. `grids` are operations of the user's own.
 std::vector<DatumPath> datumPaths(const Crs& from, const Crs& to, const Box& place = {},
                                   std::span<const DatumOperation> grids = {});
 

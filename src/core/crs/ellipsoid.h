@@ -2,12 +2,13 @@
 #include <array>
 #include <string>
 
+#include "core/base/constants.h"
 #include "core/geometry/point.h"
 
 namespace ledge::crs {
 
-inline constexpr double kPi = 3.14159265358979323846;
-inline constexpr double kRadiansPerDegree = kPi / 180.0;
+using ledge::kPi;
+using ledge::kRadiansPerDegree;
 
 /// An ellipsoid of revolution; inverseFlattening 0 is a sphere. Lengths in metres.
 struct Ellipsoid {

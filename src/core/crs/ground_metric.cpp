@@ -57,8 +57,8 @@ std::vector<GroundMetric> groundMetrics(const CrsPtr& crs, std::span<const Point
     std::vector<Point> points;
     points.reserve(at.size() * 5);
     for (const Point p : at)
-        points.insert(points.end(), {p, p - Point{step, 0}, p + Point{step, 0},
-                                     p - Point{0, step}, p + Point{0, step}});
+        points.insert(points.end(), {p, p - Point{step, 0}, p + Point{step, 0}, p - Point{0, step},
+                                     p + Point{0, step}});
     way->forward(points);
     const auto geocentric = [&](Point p) { return toGeocentric(crs->ellipsoid, p.x, p.y, 0); };
     for (std::size_t i = 0; i < points.size(); i += 5) {

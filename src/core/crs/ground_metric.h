@@ -11,8 +11,8 @@ namespace ledge::crs {
 /// but for the direction there.
 struct GroundMetric {
     double xx = 1, xy = 0, yy = 1;  ///< inner products of a unit step in x and in y, square metres
-    /// Grid north (towards falling southings where the CRS counts those) from true north, clockwise:
-    /// its sine and cosine.
+    /// Grid north (towards falling southings where the CRS counts those) from true north,
+    /// clockwise: its sine and cosine.
     double northSine = 0, northCosine = 1;
 
     bool isFinite() const;

@@ -214,8 +214,9 @@ Result<Crs> readCrs(const WktNode& root) {
         if (crs.geographicCode == 0) crs.geographicCode = crs.code;
         const WktNode* system = root.child({"CS"});
         if (system && system->number(1).value_or(2) == 3)
-            crs.remark = {"\"" + crs.name + "\" has heights above the ellipsoid, which are taken as "
-                                           "they are; longitude and latitude are used"};
+            crs.remark = {"\"" + crs.name +
+                          "\" has heights above the ellipsoid, which are taken as "
+                          "they are; longitude and latitude are used"};
         return crs;
     }
     if (k != "PROJCS" && k != "PROJCRS" && k != "PROJECTEDCRS")
@@ -260,7 +261,8 @@ Result<Crs> readBound(const WktNode& root) {
 }  // namespace
 
 namespace {
-// The horizontal part of a compound CRS; the vertical one is told, its heights are taken as they are.
+// The horizontal part of a compound CRS; the vertical one is told, its heights are taken as they
+// are.
 Result<Crs> readAny(const WktNode& root, int depth = 0) {
     if (root.keyword == "BOUNDCRS") return readBound(root);
     if (root.keyword != "COMPD_CS" && root.keyword != "COMPOUNDCRS") return readCrs(root);
@@ -277,9 +279,9 @@ Result<Crs> readAny(const WktNode& root, int depth = 0) {
     auto crs = readAny(*horizontal, depth + 1);
     if (crs)
         crs->remark = {"\"" + root.text(0) + "\" is compound: its horizontal part is used" +
-                       (vertical.empty() ? std::string()
-                                         : ", and heights in " + vertical +
-                                               " are taken as they are")};
+                       (vertical.empty()
+                            ? std::string()
+                            : ", and heights in " + vertical + " are taken as they are")};
     return crs;
 }
 }  // namespace

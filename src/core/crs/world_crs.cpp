@@ -102,7 +102,8 @@ Result<CrsPtr> parseWorldCrs(std::string_view text) {
     const WorldCrs* world = worldCrs(text);
     if (!world) {
         std::string known;
-        for (const WorldCrs& one : kAll) known += (known.empty() ? "" : ", ") + std::string(one.key);
+        for (const WorldCrs& one : kAll)
+            known += (known.empty() ? "" : ", ") + std::string(one.key);
         return Error{ErrorCode::NotFound, std::string(text), "there is no such world CRS",
                      "there are: " + known};
     }

@@ -14,8 +14,8 @@ struct WorldCrs {
     std::string_view name;
     Keeps keeps = Keeps::Balance;
     Method method = Method::None;
-    bool takesLatitude = false;  ///< centred on a point, not only on a meridian
-    std::string_view otherNames; ///< by which it is searched too
+    bool takesLatitude = false;   ///< centred on a point, not only on a meridian
+    std::string_view otherNames;  ///< by which it is searched too
 };
 std::span<const WorldCrs> worldCrss();
 /// "equal-area", "conformal", "equidistant", "compromise".

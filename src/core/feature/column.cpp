@@ -64,9 +64,12 @@ Column Column::converted(FieldType type) const {
     Column out(type);
     for (std::size_t i = 0; i < m_size; ++i) {
         const Value old = value(i);
-        if (type == FieldType::Real && !ledge::isMissing(old)) out.append(numberOf(old));
-        else if (type == FieldType::Text && !ledge::isMissing(old)) out.append(exactText(old));
-        else out.append(old);
+        if (type == FieldType::Real && !ledge::isMissing(old))
+            out.append(numberOf(old));
+        else if (type == FieldType::Text && !ledge::isMissing(old))
+            out.append(exactText(old));
+        else
+            out.append(old);
     }
     return out;
 }

@@ -10,8 +10,8 @@ Result<std::vector<std::size_t>> fieldsOf(const LayerInfo& layer, const Query& q
     for (std::size_t i = 0; i < layer.fields.size(); ++i) {
         const std::string& name = layer.fields[i].name;
         known += (i > 0 ? ", " : "") + name;
-        if (!query.columns || std::find(query.columns->begin(), query.columns->end(), name) !=
-                                  query.columns->end())
+        if (!query.columns ||
+            std::find(query.columns->begin(), query.columns->end(), name) != query.columns->end())
             out.push_back(i);
     }
     if (query.columns)

@@ -19,8 +19,8 @@ public:
     virtual const std::vector<LayerInfo>& layers() const = 0;
     /// Calls `visit` for each feature that answers the query, until it returns false. Values are
     /// those of the columns asked for, in the layer's order of fields. The feature is the reader's
-    /// own and changes with the next one. Errors: NotFound for a column that is not there; BadFormat,
-    /// IoFailure, Cancelled.
+    /// own and changes with the next one. Errors: NotFound for a column that is not there;
+    /// BadFormat, IoFailure, Cancelled.
     virtual Result<void> scan(std::size_t layer, const Query& query,
                               const std::function<bool(const Feature&)>& visit,
                               const Progress& progress) const = 0;

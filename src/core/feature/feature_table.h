@@ -67,7 +67,8 @@ public:
     LayerInfo info;
 
     FeatureTable() = default;
-    FeatureTable(FeatureList list);  // NOLINT(google-explicit-constructor): small tables are made so
+    FeatureTable(
+        FeatureList list);  // NOLINT(google-explicit-constructor): small tables are made so
 
     std::size_t size() const { return m_size; }
     bool isEmpty() const { return m_size == 0; }
@@ -146,8 +147,8 @@ private:
 };
 using TablePtr = std::shared_ptr<const FeatureTable>;
 
-/// Makes a table feature by feature. Features with coordinates that are no finite numbers lose their
-/// geometry and are told in the notes. Missing values may be left out at the end.
+/// Makes a table feature by feature. Features with coordinates that are no finite numbers lose
+/// their geometry and are told in the notes. Missing values may be left out at the end.
 class FeatureTableBuilder {
 public:
     /// `info` tells name, CRS and fields; types of fields widen to what comes.

@@ -4,8 +4,8 @@
 
 namespace ledge {
 
-/// The same features in another CRS. On all cores. Errors: Cancelled; InvalidArgument naming the first feature with a
-/// position outside a domain; those of Transformation::between.
+/// The same features in another CRS. On all cores. Errors: Cancelled; InvalidArgument naming the
+/// first feature with a position outside a domain; those of Transformation::between.
 Result<FeatureTable> reprojected(const FeatureTable& table, const crs::CrsPtr& to,
                                  const Progress& progress = {});
 

@@ -48,8 +48,8 @@ struct GeometryView {
 
     GeometryView() = default;
     GeometryView(const Geometry& g)  // NOLINT(google-explicit-constructor): a view of the same
-        : type(g.type), isMulti(g.isMulti), points(g.points), parts(g.parts),
-          polygons(g.polygons) {}
+        : type(g.type), isMulti(g.isMulti), points(g.points), parts(g.parts), polygons(g.polygons) {
+    }
     bool isEmpty() const { return points.empty(); }
     std::size_t partCount() const { return parts.size(); }
     std::span<const Point> part(std::size_t i) const;

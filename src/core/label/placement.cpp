@@ -5,6 +5,8 @@
 #include <numeric>
 #include <unordered_map>
 
+#include "core/base/constants.h"
+
 namespace ledge::label {
 namespace {
 constexpr double kCell = 48;
@@ -158,7 +160,7 @@ std::vector<Candidate> alongLine(std::span<const Point> line, TextSize t, double
         const Point a = measured.at(from), b = measured.at(from + t.width);
         double angle = std::atan2(b.y - a.y, b.x - a.x);
         const bool turns = !readsUphill && b.x < a.x;
-        if (turns) angle += angle > 0 ? -3.14159265358979 : 3.14159265358979;
+        if (turns) angle += angle > 0 ? -kPi : kPi;
         const Point along{std::cos(angle), std::sin(angle)}, up{along.y, -along.x};
         const double middle = (t.ascent - t.descent) / 2;
         const Point origin = (a + b) * 0.5 - along * (t.width / 2) - up * middle;

@@ -19,8 +19,8 @@ struct ValueSum {
     std::int64_t cells = 0;
     double squareMetres = 0;  ///< on the ellipsoid, each cell its own; 0 without a CRS
 };
-/// How many cells hold each value and what ground they cover (within 1e-6), from every cell. Errors: LimitExceeded over `most`
-/// values.
+/// How many cells hold each value and what ground they cover (within 1e-6), from every cell.
+/// Errors: LimitExceeded over `most` values.
 Result<std::map<double, ValueSum>> valueSums(const RasterSource& source, int band, std::size_t most,
                                              const Progress& progress = {});
 

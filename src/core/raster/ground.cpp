@@ -35,8 +35,12 @@ struct Ground::Patch {
     std::vector<GroundMetric> lattice;
 
     GroundMetric at(double col, double row) const {
-        const double x = std::clamp((col - static_cast<double>(col0)) / static_cast<double>(side), 0.0, 1.0) * steps;
-        const double y = std::clamp((row - static_cast<double>(row0)) / static_cast<double>(side), 0.0, 1.0) * steps;
+        const double x =
+            std::clamp((col - static_cast<double>(col0)) / static_cast<double>(side), 0.0, 1.0) *
+            steps;
+        const double y =
+            std::clamp((row - static_cast<double>(row0)) / static_cast<double>(side), 0.0, 1.0) *
+            steps;
         const int c = std::min(static_cast<int>(x), steps - 1);
         const int r = std::min(static_cast<int>(y), steps - 1);
         const auto node = [&](int row1, int col1) -> const GroundMetric& {
@@ -149,8 +153,9 @@ crs::GroundMetric Ground::metric(double col, double row) const {
         return out;
     }
     const auto side = static_cast<double>(m_side);
-    const auto index = std::clamp<std::int64_t>(static_cast<std::int64_t>(std::floor(row / side)),
-                                                0, std::max<std::int64_t>(0, (m_height - 1) / m_side));
+    const auto index =
+        std::clamp<std::int64_t>(static_cast<std::int64_t>(std::floor(row / side)), 0,
+                                 std::max<std::int64_t>(0, (m_height - 1) / m_side));
     const auto rows = strip(index);
     const auto column = std::clamp<std::int64_t>(static_cast<std::int64_t>(std::floor(col / side)),
                                                  0, std::ssize(rows->patches) - 1);
@@ -193,16 +198,15 @@ Result<void> Ground::forParts(CellWindow w, const Visit& visit) const {
         std::int64_t narrowest = m_side;
         for (const auto& rows : strips)
             narrowest = std::min(narrowest, rows->patches[column]->alike);
-        const std::int64_t end =
-            std::min((col / narrowest + 1) * narrowest, w.col + w.cols);
+        const std::int64_t end = std::min((col / narrowest + 1) * narrowest, w.col + w.cols);
         for (std::size_t r = 0; r < cells.size(); ++r) {
             const std::int64_t row = w.row + static_cast<std::int64_t>(r);
             const auto strip = static_cast<std::size_t>(row / m_side - w.row / m_side);
             const Patch& patch = *strips[strip]->patches[column];
             const std::int64_t begin = col / patch.alike * patch.alike;
-            cells[r] = cellOf(patch.at(static_cast<double>(begin) +
-                                           static_cast<double>(patch.alike) / 2,
-                                       static_cast<double>(row) + 0.5));
+            cells[r] =
+                cellOf(patch.at(static_cast<double>(begin) + static_cast<double>(patch.alike) / 2,
+                                static_cast<double>(row) + 0.5));
         }
         if (const auto done = visit({col, w.row, end - col, w.rows}, cells); !done) return done;
         col = end;
@@ -225,9 +229,8 @@ void Ground::convergence(std::int64_t row, std::int64_t firstCol, std::span<floa
         const double to = angle(end), change = std::remainder(to - from, 360.0);
         const bool isStraight = std::abs(change) < 1;
         for (std::size_t i = begin; i < std::min(begin + kApart, degrees.size()); ++i) {
-            const double t = end > begin ? static_cast<double>(i - begin) /
-                                               static_cast<double>(end - begin)
-                                         : 0;
+            const double t =
+                end > begin ? static_cast<double>(i - begin) / static_cast<double>(end - begin) : 0;
             degrees[i] = static_cast<float>(isStraight ? from + t * change : angle(i));
         }
         from = to;
@@ -243,7 +246,8 @@ void Ground::areas(std::int64_t row, std::int64_t firstCol, std::span<double> ou
                                              std::clamp(north, -90.0, 90.0), std::abs(m_toWorld.a));
         return std::fill(out.begin(), out.end(), area);
     }
-    // Over small cells the middle stands for all; over large ones Gauss's rule of two by two places.
+    // Over small cells the middle stands for all; over large ones Gauss's rule of two by two
+    // places.
     const double metres = m_toWorld.columnLength() * (m_crs ? m_crs->metresPerUnit() : 1);
     const double aside = metres > 1000 ? 0.5 / std::sqrt(3.0) : 0;
     for (std::size_t i = 0; i < out.size(); ++i) {

@@ -51,7 +51,7 @@ private:
     std::int64_t m_width, m_height;
     std::int64_t m_side;  ///< cells of a patch along either axis, a power of two
     std::shared_ptr<const crs::ZoneArea> m_zones;  ///< of grids in degrees
-    mutable std::mutex m_mutex;  // guards m_strips, latest first
+    mutable std::mutex m_mutex;                    // guards m_strips, latest first
     mutable std::list<std::pair<std::int64_t, std::shared_ptr<const Strip>>> m_strips;
 };
 

@@ -2,13 +2,13 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
+#include "core/base/constants.h"
 #include "core/terrain/detail/row_kernels.h"
 
 namespace ledge::terrain {
 namespace {
-constexpr double kRadians = std::numbers::pi / 180;
+constexpr double kRadians = kRadiansPerDegree;
 constexpr double kLongest = 4000;
 
 // Towards the light: cells east and south a step, one of them a whole cell, and metres a step.

@@ -114,7 +114,8 @@ CellWindow shadowWindow(const RasterInfo& info, CellWindow w, const Light& light
     std::int64_t col1 = w.col + w.cols + 1, row1 = w.row + w.rows + 1;
     for (const CellSize& cell : corners) {
         const ShadowReach reach = shadowReach(light, relief, cell);
-        col0 = std::min(col0, w.col - reach.west), col1 = std::max(col1, w.col + w.cols + reach.east);
+        col0 = std::min(col0, w.col - reach.west),
+        col1 = std::max(col1, w.col + w.cols + reach.east);
         row0 = std::min(row0, w.row - reach.up), row1 = std::max(row1, w.row + w.rows + reach.down);
     }
     col0 = std::max<std::int64_t>(0, col0), row0 = std::max<std::int64_t>(0, row0);
@@ -136,14 +137,13 @@ Result<void> addShadows(const Surface& surface, const Ground& ground,
         Grid<float> heights(static_cast<std::size_t>(wide.rows),
                             static_cast<std::size_t>(wide.cols));
         if (const auto done = surface.dem->read(0, wide, heights.view()); !done) return done;
-        const auto done = ground.forParts(
-            w, [&](CellWindow part, std::span<const CellSize> cells) {
-                return castShadows(heights.view(), static_cast<std::size_t>(w.row - wide.row),
-                                   static_cast<std::size_t>(part.col - wide.col), cells,
-                                   surface.heightScale, light,
-                                   lit.view().part(0, static_cast<std::size_t>(part.col - w.col),
-                                                   lit.rows(), static_cast<std::size_t>(part.cols)));
-            });
+        const auto done = ground.forParts(w, [&](CellWindow part, std::span<const CellSize> cells) {
+            return castShadows(heights.view(), static_cast<std::size_t>(w.row - wide.row),
+                               static_cast<std::size_t>(part.col - wide.col), cells,
+                               surface.heightScale, light,
+                               lit.view().part(0, static_cast<std::size_t>(part.col - w.col),
+                                               lit.rows(), static_cast<std::size_t>(part.cols)));
+        });
         if (!done) return done;
         for (std::size_t i = 0; i < lit.cells().size(); ++i) reached.cells()[i] += lit.cells()[i];
     }

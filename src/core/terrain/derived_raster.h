@@ -12,16 +12,16 @@ struct Surface {
 };
 
 /// Derivatives of a DEM as rasters of the same grid, computed window by window when they are read,
-/// with the rim of heights around it that they need; the same cells for any window. Ground sizes come
-/// from the ellipsoid for every CRS (see Ground), on turned, mirrored and sheared grids too.
+/// with the rim of heights around it that they need; the same cells for any window. Ground sizes
+/// come from the ellipsoid for every CRS (see Ground), on turned, mirrored and sheared grids too.
 /// Slope: float32, nodata -9999.
 RasterPtr slopeRaster(const Surface& surface, SlopeUnit unit);
 /// Degrees clockwise from true north, flat ground without data: float32, nodata -9999.
 RasterPtr aspectRaster(const Surface& surface);
 /// 1 to 255, nodata 0: 8-bit. Azimuths of lights count from the north of the DEM's CRS, so that the
-/// file looks like the map in that CRS. With `relief` (highest less lowest height, in metres) each light
-/// counts only where it reaches over the terrain between; cells in the shadow of some lights are
-/// darkened by their share.
+/// file looks like the map in that CRS. With `relief` (highest less lowest height, in metres) each
+/// light counts only where it reaches over the terrain between; cells in the shadow of some lights
+/// are darkened by their share.
 RasterPtr hillshadeRaster(const Surface& surface, std::vector<Light> lights,
                           std::optional<double> relief = {});
 

@@ -2,13 +2,13 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
+#include "core/base/constants.h"
 #include "core/terrain/detail/row_kernels.h"
 
 namespace ledge::terrain {
 namespace {
-constexpr double kRadians = std::numbers::pi / 180;
+constexpr double kRadians = kRadiansPerDegree;
 
 struct Beam {
     float east, north, up;  // unit vector to the light

@@ -122,8 +122,8 @@ double Eckert4Shape::latitude(double y) {
 Point NaturalEarthShape::row(double phi) {
     const double q = phi * phi, q2 = q * q, q5 = q2 * q2 * q;
     return {0.8707 - 0.131979 * q - 0.013791 * q2 + 0.003971 * q5 - 0.001529 * q5 * q,
-            phi * (1.007226 + 0.015085 * q - 0.044475 * q2 * q + 0.028874 * q2 * q2 -
-                   0.005916 * q5)};
+            phi *
+                (1.007226 + 0.015085 * q - 0.044475 * q2 * q + 0.028874 * q2 * q2 - 0.005916 * q5)};
 }
 double NaturalEarthShape::latitude(double y) {
     const double pole = row(kPi / 2).y;

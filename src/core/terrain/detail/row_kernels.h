@@ -63,8 +63,6 @@ struct GradientRows {
     return isSteep ? kRight - angle : angle;
 }
 
-inline bool isUsableSize(CellSize cell) {
-    return std::isfinite(cell.area()) && cell.area() != 0;
-}
+inline bool isUsableSize(CellSize cell) { return std::isfinite(cell.area()) && cell.area() != 0; }
 
 }  // namespace ledge::terrain
