@@ -301,34 +301,22 @@ void HeaderBar::enterCrs(const QString& typed) {
         if (const auto kept = m_workspace.crsShelf().addRecent(name); !kept)
             m_workspace.say(text(kept.error().text()), true);
     if (const auto* item = chipPanel(m_workspace)) {
-        const doc::Id id = item->id;
-        const auto from = crs::parseCrs(item->as<doc::MapPanel>()->crs).value_or(nullptr);
-        return m_workspace.edit(
-            tr("CRS of panel"),
-            doc::withItem(
-                m_workspace.document(), m_workspace.sheetId(), id, [&](doc::SheetItem& i) {
-                    auto& panel = *i.as<doc::MapPanel>();
-                    const auto view = doc::viewInCrs(doc::viewOf(panel), from, *crs);
-                    panel.centre = view.centre, panel.scale = view.scale;
-                    panel.crs = name;
-                }));
+        return m_workspace.perform("panel-crs",
+                                   {{"sheet", Workspace::target(m_workspace.sheetId())},
+                                    {"item", Workspace::target(item->id)},
+                                    {"crs", name}});
     }
-    m_workspace.edit(tr("CRS of map"), doc::withMapCrs(m_workspace.document(), name));
+    m_workspace.perform("map-crs", {{"crs", name}});
 }
 
 void HeaderBar::enterScale(const QString& typed) {
     const auto scale = session::parseScale(typed.toStdString());
     if (!scale) return m_workspace.say(tr("\"%1\" is no scale; write 1:50000").arg(typed), true);
     if (const auto* item = chipPanel(m_workspace)) {
-        const doc::Id id = item->id;
-        return m_workspace.edit(
-            tr("Scale of panel"),
-            doc::withItem(m_workspace.document(), m_workspace.sheetId(), id,
-                          [&](doc::SheetItem& i) {
-                              auto& panel = *i.as<doc::MapPanel>();
-                              doc::setGroundScale(
-                                  panel, doc::crsIn(m_workspace.document(), panel.crs), *scale);
-                          }));
+        return m_workspace.perform("panel-scale",
+                                   {{"sheet", Workspace::target(m_workspace.sheetId())},
+                                    {"item", Workspace::target(item->id)},
+                                    {"scale", exactNumber(*scale)}});
     }
     m_workspace.setView(
         doc::atGroundScale(m_workspace.view(), m_workspace.session().mapCrs(), *scale));
@@ -341,11 +329,10 @@ void HeaderBar::enterRotation(const QString& typed) {
         return m_workspace.say(tr("\"%1\" is no angle; write degrees").arg(typed), true);
     const double turn = std::remainder(*degrees, 360.0);
     if (const auto* item = chipPanel(m_workspace)) {
-        const doc::Id id = item->id;
-        return m_workspace.edit(
-            tr("Rotation of panel"),
-            doc::withItem(m_workspace.document(), m_workspace.sheetId(), id,
-                          [&](doc::SheetItem& i) { i.as<doc::MapPanel>()->rotation = turn; }));
+        return m_workspace.perform("panel-rotation",
+                                   {{"sheet", Workspace::target(m_workspace.sheetId())},
+                                    {"item", Workspace::target(item->id)},
+                                    {"degrees", exactNumber(turn)}});
     }
     doc::MapView view = m_workspace.view();
     view.rotation = turn;

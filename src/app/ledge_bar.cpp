@@ -10,8 +10,8 @@
 #include "app/theme.h"
 #include "app/widgets/form.h"
 #include "carto/sheet_painter.h"
-#include "document/map_crs.h"
 #include "document/edits/sheet_edits.h"
+#include "document/map_crs.h"
 #include "session/profiles.h"
 
 namespace ledge::app {
@@ -211,15 +211,14 @@ void LedgeBar::cardMenu(Card* card, doc::Id id) {
                 .trimmed();
         if (!isFine || name.isEmpty()) return;
         if (isProfile)
-            m_workspace.edit(tr("Rename profile"),
-                             doc::renameProfile(m_workspace.document(), id, name.toStdString()));
+            m_workspace.perform("profile-name",
+                                {{"profile", Workspace::target(id)}, {"name", name.toStdString()}});
         else if (isView)
-            m_workspace.edit(tr("Rename view"),
-                             doc::renameView(m_workspace.document(), id, name.toStdString()));
+            m_workspace.perform("view-name",
+                                {{"view", Workspace::target(id)}, {"name", name.toStdString()}});
         else
-            m_workspace.edit(tr("Rename sheet"),
-                             doc::withSheet(m_workspace.document(), id,
-                                            [&](doc::Sheet& s) { s.name = name.toStdString(); }));
+            m_workspace.perform("sheet-name",
+                                {{"sheet", Workspace::target(id)}, {"name", name.toStdString()}});
     });
     if (isView)
         menu.addAction(tr("Set to what the map shows"), this, [this, id] {
@@ -229,12 +228,10 @@ void LedgeBar::cardMenu(Card* card, doc::Id id) {
                     doc::saveView(m_workspace.document(), view->name, m_workspace.view()).first);
         });
     menu.addAction(tr("Remove"), this, [this, id, isView, isProfile] {
-        if (isProfile)
-            return m_workspace.edit(tr("Remove profile"),
-                                    doc::removeProfile(m_workspace.document(), id));
-        m_workspace.edit(isView ? tr("Remove view") : tr("Remove sheet"),
-                         isView ? doc::removeView(m_workspace.document(), id)
-                                : doc::removeSheet(m_workspace.document(), id));
+        const std::string target = Workspace::target(id);
+        if (isProfile) return m_workspace.perform("profile-remove", {{"profile", target}});
+        if (isView) return m_workspace.perform("view-remove", {{"view", target}});
+        m_workspace.perform("sheet-remove", {{"sheet", target}});
     });
     menu.exec(card->mapToGlobal(QPoint(8, -8)));
 }

@@ -38,6 +38,12 @@ QIcon lampIcon(bool isLit) {
     }
     return icon;
 }
+
+void moveStrip(Workspace& workspace, doc::Id layer, const doc::Place& to) {
+    workspace.perform("layer-move", {{"layer", Workspace::target(layer)},
+                                     {"group", to.group == 0 ? "" : Workspace::target(to.group)},
+                                     {"index", std::to_string(to.index)}});
+}
 }  // namespace
 
 std::vector<std::pair<doc::Id, int>> visibleStrips(const std::vector<doc::LayerPtr>& layers,
@@ -97,24 +103,23 @@ Strip::Strip(Workspace& workspace, session::FactBook& facts, doc::Id layer, QWid
     all->addWidget(m_opacity);
 
     connect(m_lamp, &QToolButton::clicked, this, [this](bool on) {
-        m_workspace.edit(on ? tr("Lamp on") : tr("Lamp off"),
-                         doc::withLayer(m_workspace.document(), m_layer,
-                                        [on](doc::Layer& l) { l.isVisible = on; }));
+        m_workspace.perform("layer-visible", {{"layer", Workspace::target(m_layer)},
+                                              {"visible", on ? "yes" : "no"}});
     });
     connect(m_opacity, &QAbstractSlider::valueChanged, this, [this](int percent) {
-        m_workspace.edit(tr("Opacity"),
-                         doc::withLayer(m_workspace.document(), m_layer,
-                                        [percent](doc::Layer& l) { l.opacity = percent / 100.0; }),
-                         QString("opacity%1").arg(m_layer));
+        m_workspace.perform(
+            "layer-opacity",
+            {{"layer", Workspace::target(m_layer)}, {"percent", std::to_string(percent)}},
+            QString("opacity%1").arg(m_layer));
     });
     connect(m_opacity, &QAbstractSlider::sliderReleased, this,
             [this] { m_workspace.session().seal(); });
     connect(m_fold, &QToolButton::clicked, this, [this] {
-        m_workspace.edit(tr("Fold group"),
-                         doc::withLayer(m_workspace.document(), m_layer, [](doc::Layer& l) {
-                             if (auto* group = l.as<doc::Group>())
-                                 group->isFolded = !group->isFolded;
-                         }));
+        const auto* own = m_workspace.document().layer(m_layer);
+        const auto* group = own ? own->as<doc::Group>() : nullptr;
+        if (group)
+            m_workspace.perform("layer-fold", {{"group", Workspace::target(m_layer)},
+                                               {"folded", group->isFolded ? "no" : "yes"}});
     });
     connect(m_rename, &QLineEdit::editingFinished, this, &Strip::finishRenaming);
     connect(m_line, &QLabel::linkActivated, this, [this] {
@@ -129,6 +134,12 @@ QString Strip::factsText(const doc::Layer& layer, QString& act) {
         return tr("group of %1").arg(group->children.size());
     if (const auto* grid = layer.as<doc::GridLines>())
         return grid->style.isGraticule ? tr("graticule · live") : tr("grid · live");
+    if (const auto* unknown = layer.as<doc::UnknownLayer>()) {
+        setToolTip(tr("This version does not know layers of the kind \"%1\". It is kept in the "
+                      "project as it is.")
+                       .arg(text(unknown->kind)));
+        return tr("%1 · can't be shown here").arg(text(unknown->kind));
+    }
     const auto* source = m_workspace.document().source(layer.source);
     if (!source) return tr("its source is gone");
     const auto* facts = m_facts.facts(*source);
@@ -261,8 +272,7 @@ void Strip::finishRenaming() {
     m_name->show();
     const std::string name = m_rename->text().trimmed().toStdString();
     if (name.empty()) return;
-    m_workspace.edit(tr("Rename layer"), doc::withLayer(m_workspace.document(), m_layer,
-                                                        [&](doc::Layer& l) { l.name = name; }));
+    m_workspace.perform("layer-name", {{"layer", Workspace::target(m_layer)}, {"name", name}});
 }
 
 void Strip::focusInEvent(QFocusEvent* event) {
@@ -281,15 +291,13 @@ void Strip::keyPressEvent(QKeyEvent* event) {
             ++to.index;
         else if (to.index > 0)
             --to.index;
-        return m_workspace.edit(tr("Move layer"),
-                                doc::moveLayer(m_workspace.document(), m_layer, to));
+        return moveStrip(m_workspace, m_layer, to);
     }
     switch (event->key()) {
     case Qt::Key_Space: return m_lamp->click();
     case Qt::Key_F2: return startRenaming();
     case Qt::Key_Delete:
-        return m_workspace.edit(tr("Remove layer"),
-                                doc::removeLayer(m_workspace.document(), m_layer));
+        return m_workspace.perform("layer-remove", {{"layer", Workspace::target(m_layer)}});
     default: QFrame::keyPressEvent(event);
     }
 }
@@ -306,8 +314,10 @@ void Strip::contextMenuEvent(QContextMenuEvent* event) {
                             tr("Soft light")};
     for (int i = 0; i < names.size(); ++i) {
         QAction* action = blend->addAction(names[i], this, [this, i] {
-            m_workspace.editLayer(tr("Blend mode"),
-                                  [i](doc::Layer& l) { l.blend = static_cast<doc::Blend>(i); });
+            m_workspace.perform(
+                "layer-blend",
+                {{"layer", Workspace::target(m_layer)},
+                 {"mode", std::string(doc::blendNames()[static_cast<std::size_t>(i)])}});
         });
         action->setCheckable(true);
         action->setChecked(static_cast<int>(layer->blend) == i);
@@ -315,14 +325,13 @@ void Strip::contextMenuEvent(QContextMenuEvent* event) {
     blend->setEnabled(!layer->isGroup());
     if (!layer->isGroup())
         menu.addAction(tr("Put into a new group"), this, [this] {
-            m_workspace.edit(tr("Group layers"), doc::groupLayers(m_workspace.document(), {m_layer},
-                                                                  tr("Group").toStdString())
-                                                     .first);
+            m_workspace.perform("layer-group", {{"layers", Workspace::target(m_layer)},
+                                                {"name", tr("Group").toStdString()}});
         });
     addComparison(menu);
     menu.addSeparator();
     menu.addAction(tr("Remove\tDelete"), this, [this] {
-        m_workspace.edit(tr("Remove layer"), doc::removeLayer(m_workspace.document(), m_layer));
+        m_workspace.perform("layer-remove", {{"layer", Workspace::target(m_layer)}});
     });
     menu.exec(event->globalPos());
 }
@@ -429,9 +438,12 @@ QWidget* StackPanel::makeItemRow(const doc::SheetItem& item) {
     lamp->setToolTip(tr("Show or hide on the sheet"));
     const doc::Id id = item.id, sheetId = m_workspace.sheetId();
     connect(lamp, &QToolButton::clicked, this, [this, id, sheetId] {
-        m_workspace.edit(tr("Show or hide item"),
-                         doc::withItem(m_workspace.document(), sheetId, id,
-                                       [](doc::SheetItem& i) { i.isHidden = !i.isHidden; }));
+        const auto* sheet = m_workspace.document().sheet(sheetId);
+        const auto* one = sheet ? sheet->item(id) : nullptr;
+        if (one)
+            m_workspace.perform("item-visible", {{"sheet", Workspace::target(sheetId)},
+                                                 {"item", Workspace::target(id)},
+                                                 {"visible", one->isHidden ? "yes" : "no"}});
     });
     auto* name = makeLink(text(item.name), tr("Select this item"));
     name->setStyleSheet("font-weight: 600; color: " + theme().text.name());
@@ -439,7 +451,10 @@ QWidget* StackPanel::makeItemRow(const doc::SheetItem& item) {
         m_workspace.selectItem(id);
         m_workspace.setBench(Bench::Sheet);
     });
-    auto* kind = makeLabel(text(doc::itemKind(item)), "muted");
+    auto* kind = makeLabel(item.as<doc::UnknownItem>()
+                               ? tr("%1 · can't be shown here").arg(text(doc::itemKind(item)))
+                               : text(doc::itemKind(item)),
+                           "muted");
     kind->setWordWrap(false);
     layout->addWidget(lamp);
     layout->addWidget(name, 1);
@@ -520,7 +535,7 @@ void StackPanel::onDrag(Strip* dragged, int globalY, bool isEnd) {
     doc::Place to{0, document.layers.size()};
     if (above < m_order.size()) to = doc::placeOf(document, m_order[above].first).value_or(to);
     if (to.group == from->group && to.index > from->index) --to.index;
-    m_workspace.edit(tr("Move layer"), doc::moveLayer(document, dragged->layer(), to));
+    moveStrip(m_workspace, dragged->layer(), to);
 }
 
 }  // namespace ledge::app

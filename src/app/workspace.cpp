@@ -130,6 +130,18 @@ void Workspace::showView(doc::Id id) {
     Q_EMIT viewChanged();
 }
 
+void Workspace::perform(const char* name, const doc::EditWords& words, const QString& mergeKey) {
+    auto done = doc::applied(document(), name, words);
+    if (!done) return say(QString::fromStdString(done.error().text()), true);
+    edit(QString::fromStdString(done->sentence), std::move(done->document), mergeKey);
+}
+
+void Workspace::performOnItem(const char* name, doc::EditWords words, const QString& mergeKey) {
+    words.emplace("sheet", target(m_sheet));
+    words.emplace("item", target(m_item));
+    perform(name, words, mergeKey.isEmpty() ? mergeKey : mergeKey + QString::number(m_item));
+}
+
 void Workspace::editLayer(const QString& label, const std::function<void(doc::Layer&)>& change,
                           const QString& mergeKey) {
     edit(label, doc::withLayer(document(), m_layer, change),

@@ -1,13 +1,16 @@
 #pragma once
 #include <QObject>
+#include <array>
 
-#include "document/document.h"
+#include "document/edits/edit_table.h"
 #include "session/crs_shelf.h"
 #include "session/session.h"
 
 namespace ledge::app {
 
 enum class Bench { Data, Terrain, Style, Labels, Sheet };
+inline constexpr std::array kBenches{Bench::Data, Bench::Terrain, Bench::Style, Bench::Labels,
+                                     Bench::Sheet};
 enum class Tool { Move, Probe, Measure, Profile, Curtain };
 /// Tools that draw a path of points.
 inline bool drawsPath(Tool tool) { return tool == Tool::Measure || tool == Tool::Profile; }
@@ -68,6 +71,13 @@ public:
     void edit(const QString& label, doc::Document next, const QString& mergeKey = {}) {
         m_session.apply(std::move(next), label, mergeKey);
     }
+    /// Does an edit of the table of edits as one undoable step; what cannot be done is said.
+    /// `mergeKey` folds steps of one drag together.
+    void perform(const char* name, const doc::EditWords& words, const QString& mergeKey = {});
+    /// A target's id as edits take it.
+    static std::string target(doc::Id id) { return "#" + std::to_string(id); }
+    /// An edit of the selected item of the sheet on the canvas.
+    void performOnItem(const char* name, doc::EditWords words, const QString& mergeKey = {});
     /// Edits the selected layer.
     void editLayer(const QString& label, const std::function<void(doc::Layer&)>& change,
                    const QString& mergeKey = {});

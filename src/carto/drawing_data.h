@@ -28,7 +28,7 @@ public:
 
 /// Metres in one height unit of a source.
 inline double metresPerHeight(const doc::SourceRef& source) {
-    return source.heightUnit == doc::HeightUnit::Foot ? 0.3048 : 1.0;
+    return doc::metresPer(source.heightUnit);
 }
 
 }  // namespace ledge::carto

@@ -120,6 +120,55 @@ void paintEntry(QPainter& painter, QPointF at, double width, const LegendEntry& 
                e.look, mm);
     say((kPatchWidthMm + 2) * mm, kPatchHeightMm * mm / 2 + line * 0.36, e.text);
 }
+
+// What a layer of each kind has in a legend.
+struct EntriesOf {
+    const doc::Layer& layer;
+    const doc::LegendItem& item;
+    std::vector<LegendEntry>& out;
+
+    void operator()(const doc::VectorLayer&) const { addVector(out, layer, item); }
+    void operator()(const doc::HeightTint& tint) const {
+        out.push_back(
+            rampEntry(layer, nameOf(layer, item), tint.style.ramp, tint.style.numbers, "\u00A0m"));
+    }
+    void operator()(const doc::RasterLayer& raster) const {
+        if (raster.style.image) return;  // a picture explains itself
+        if (raster.style.classes.empty())
+            return out.push_back(
+                rampEntry(layer, nameOf(layer, item), raster.style.ramp, raster.style.numbers, ""));
+        LegendEntry heading;
+        heading.layer = layer.id;
+        heading.text = nameOf(layer, item);
+        heading.isHeading = true;
+        out.push_back(heading);
+        for (const doc::RasterClass& shown : raster.style.classes) {
+            if (!shown.isShown) continue;
+            LegendEntry entry;
+            entry.layer = layer.id;
+            entry.geometry = GeometryType::Polygon;
+            entry.text = text(shown.name);
+            entry.look.fill = shown.colour;
+            entry.look.hasStroke = false;
+            out.push_back(entry);
+        }
+    }
+    void operator()(const doc::Contours& contours) const {
+        LegendEntry entry;
+        entry.layer = layer.id;
+        entry.text = nameOf(layer, item);
+        entry.geometry = GeometryType::Line;
+        entry.look.stroke = contours.style.land;
+        entry.look.strokeMm = contours.style.indexMm;
+        out.push_back(entry);
+    }
+    // Light and steepness are seen as relief, lines of coordinates by their numbers.
+    void operator()(const doc::Hillshade&) const {}
+    void operator()(const doc::Steepness&) const {}
+    void operator()(const doc::GridLines&) const {}
+    void operator()(const doc::Group&) const {}
+    void operator()(const doc::UnknownLayer&) const {}
+};
 }  // namespace
 
 std::vector<LegendEntry> legendEntries(const std::vector<doc::LayerPtr>& layers,
@@ -134,43 +183,7 @@ std::vector<LegendEntry> legendEntries(const std::vector<doc::LayerPtr>& layers,
         const doc::Layer& layer = *one.layer;
         if (std::find(item.left_out.begin(), item.left_out.end(), layer.id) != item.left_out.end())
             continue;
-        if (layer.as<doc::VectorLayer>()) addVector(out, layer, item);
-        if (const auto* tint = layer.as<doc::HeightTint>())
-            out.push_back(rampEntry(layer, nameOf(layer, item), tint->style.ramp,
-                                    tint->style.numbers, "\u00A0m"));
-        if (const auto* raster = layer.as<doc::RasterLayer>(); raster && raster->style.image)
-            continue;  // a picture explains itself
-        if (const auto* raster = layer.as<doc::RasterLayer>();
-            raster && !raster->style.classes.empty()) {
-            LegendEntry heading;
-            heading.layer = layer.id;
-            heading.text = nameOf(layer, item);
-            heading.isHeading = true;
-            out.push_back(heading);
-            for (const doc::RasterClass& shown : raster->style.classes) {
-                if (!shown.isShown) continue;
-                LegendEntry entry;
-                entry.layer = layer.id;
-                entry.geometry = GeometryType::Polygon;
-                entry.text = text(shown.name);
-                entry.look.fill = shown.colour;
-                entry.look.hasStroke = false;
-                out.push_back(entry);
-            }
-            continue;
-        }
-        if (const auto* raster = layer.as<doc::RasterLayer>())
-            out.push_back(rampEntry(layer, nameOf(layer, item), raster->style.ramp,
-                                    raster->style.numbers, ""));
-        if (const auto* contours = layer.as<doc::Contours>()) {
-            LegendEntry entry;
-            entry.layer = layer.id;
-            entry.text = nameOf(layer, item);
-            entry.geometry = GeometryType::Line;
-            entry.look.stroke = contours->style.land;
-            entry.look.strokeMm = contours->style.indexMm;
-            out.push_back(entry);
-        }
+        std::visit(EntriesOf{layer, item, out}, layer.content);
     }
     return out;
 }

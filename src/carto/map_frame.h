@@ -19,8 +19,8 @@ struct MapFrame {
     double pxPerMm = 96 / 25.4;
 
     bool operator==(const MapFrame& o) const {
-        return crs::isSame(crs, o.crs) && crs::haveSameChoices(crs, o.crs) && view == o.view && widthPx == o.widthPx &&
-               heightPx == o.heightPx && pxPerMm == o.pxPerMm;
+        return crs::isSame(crs, o.crs) && crs::haveSameChoices(crs, o.crs) && view == o.view &&
+               widthPx == o.widthPx && heightPx == o.heightPx && pxPerMm == o.pxPerMm;
     }
     /// Map units that one pixel covers.
     double unitsPerPx() const;

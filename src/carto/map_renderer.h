@@ -39,6 +39,7 @@ public:
                        const Progress& progress, MapReport& report);
 
 private:
+    struct Drawing;
     struct Pictures {
         QImage base, screen;  // `screen` only for shades laid over colour
     };

@@ -52,8 +52,7 @@ void NameLabels::add(const MapFeatures& features, const doc::VectorLayer& layer)
         if (!isLabelled) continue;
         const Value value = feature.value(static_cast<std::size_t>(name));
         if (isMissing(value)) continue;
-        const double rankValue =
-            rank >= 0 ? feature.number(static_cast<std::size_t>(rank)) : 1;
+        const double rankValue = rank >= 0 ? feature.number(static_cast<std::size_t>(rank)) : 1;
         addName(feature, QString::fromStdString(displayText(value)),
                 std::isfinite(rankValue) ? rankValue : 0, layer);
     }

@@ -63,10 +63,9 @@ Result<Grid<float>> illumination(const Grid<float>& heights, const MapFrame& fra
     const bool isDone = forPixels(
         frame, rows, cols,
         [&](std::size_t row, std::size_t col, std::span<const CellSize> cells, std::size_t width) {
-            return terrain::hillshade(
-                       heights.view().part(row, col, cells.size() + 2, width + 2), cells, factor,
-                       style.gradient, style.lights,
-                       out.view().part(row, col, cells.size(), width), stop)
+            return terrain::hillshade(heights.view().part(row, col, cells.size() + 2, width + 2),
+                                      cells, factor, style.gradient, style.lights,
+                                      out.view().part(row, col, cells.size(), width), stop)
                 .has_value();
         });
     if (!isDone) return cancelled("hillshade");

@@ -6,8 +6,8 @@
 #include "carto/legend.h"
 #include "carto/profile_runs.h"
 #include "carto/scale_bar.h"
-#include "document/map_crs.h"
 #include "core/base/numbers.h"
+#include "document/map_crs.h"
 
 namespace ledge::carto {
 namespace {
@@ -145,6 +145,8 @@ private:
         return {};
     }
 
+    Result<void> draw(const doc::UnknownItem&) { return {}; }  // what a newer version puts here
+
     Result<void> draw(const doc::NorthArrowItem& item) {
         if (const doc::SheetItem* panel = m_sheet.panel(item.panel))
             paintNorthArrow(m_painter, m_rect, panelFrame(m_document, *panel, m_mm), m_mm);
@@ -233,7 +235,9 @@ QString liveText(const std::string& text, const doc::Document& document, const d
     out.replace("{project}", QString::fromStdString(document.name));
     out.replace("{sheet}", QString::fromStdString(sheet.name));
     out.replace("{crs}", crsName);
-    if (panel) out.replace("{scale}", QString::fromStdString(panelFrame(document, *item, 96 / 25.4).scaleText()));
+    if (panel)
+        out.replace("{scale}",
+                    QString::fromStdString(panelFrame(document, *item, 96 / 25.4).scaleText()));
     out.replace("{date}", QLocale(QLocale::English).toString(QDate::currentDate(), "d MMMM yyyy"));
     return out;
 }

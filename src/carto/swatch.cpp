@@ -42,43 +42,6 @@ QImage classSwatch(const std::vector<doc::RasterClass>& classes, QSize px) {
     return out;
 }
 
-QImage reliefSwatch(const doc::Layer& layer, QSize px) {
-    MapFrame frame;
-    frame.widthPx = px.width(), frame.heightPx = px.height();
-    frame.pxPerMm = 1;
-    frame.view.scale = 20000;  // 20 m a pixel
-    const double steep = 20.0 * px.height() * 0.28;
-    const auto cells = hills(px.height() + 2, px.width() + 2, 0, steep);
-    if (const auto* shade = layer.as<doc::Hillshade>()) {
-        auto plain = shade->style;
-        plain.heightScale.reset();
-        return plainShade(cells, frame, plain, 1, {}, {}).value_or(QImage());
-    }
-    if (const auto* tint = layer.as<doc::HeightTint>())
-        return tinted(hills(px.height() + 2, px.width() + 2, tint->style.ramp.low() * 0.6,
-                            tint->style.ramp.high()),
-                      tint->style.ramp, 1);
-    if (const auto* raster = layer.as<doc::RasterLayer>(); raster && raster->style.image)
-        return tinted(cells,
-                      Ramp{{{0, {0x2C, 0x4A, 0x5E}},
-                            {0.3 * steep, {0x5B, 0x73, 0x4C}},
-                            {0.6 * steep, {0x96, 0x8B, 0x68}},
-                            {steep, {0xDD, 0xD6, 0xC8}}}},
-                      1);
-    if (const auto* raster = layer.as<doc::RasterLayer>(); raster && !raster->style.classes.empty())
-        return classSwatch(raster->style.classes, px);
-    if (const auto* raster = layer.as<doc::RasterLayer>())
-        return tinted(hills(px.height() + 2, px.width() + 2, raster->style.ramp.low(),
-                            raster->style.ramp.high()),
-                      raster->style.ramp, 1);
-    if (const auto* steepness = layer.as<doc::Steepness>()) {
-        auto plain = steepness->style;
-        plain.heightScale.reset();
-        return steepnessPicture(cells, frame, plain, 1, {}).value_or(QImage());
-    }
-    return {};
-}
-
 void drawContourRings(QPainter& painter, const QRectF& r, const doc::ContourStyle& style,
                       double mm) {
     painter.setBrush(Qt::NoBrush);
@@ -138,49 +101,106 @@ void drawSample(QPainter& painter, const QRectF& r, GeometryType type, const doc
     painter.restore();
 }
 
+namespace {
+// What a strip of each kind looks like in small, on paper.
+class SwatchPainter {
+public:
+    SwatchPainter(QPainter& painter, QSize px, double ratio)
+        : m_painter(painter), m_px(px), m_ratio(ratio), m_mm(4.2 * ratio),
+          m_inner(
+              QRectF(QPointF(0, 0), px).adjusted(4 * ratio, 4 * ratio, -4 * ratio, -4 * ratio)) {
+        m_frame.widthPx = px.width(), m_frame.heightPx = px.height();
+        m_frame.pxPerMm = 1;
+        m_frame.view.scale = 20000;  // 20 m a pixel
+    }
+
+    void operator()(const doc::VectorLayer& vector) const {
+        const doc::VectorStyle& style = vector.style;
+        if (style.classing == doc::Classing::Ramp) return drawRamp(m_painter, m_inner, style.ramp);
+        if (style.classing != doc::Classing::Categories || style.categories.size() < 2)
+            return drawSample(m_painter, m_inner, vector.geometry, style.look, m_mm);
+        const std::size_t shown = std::min<std::size_t>(3, style.categories.size());
+        const double w = m_inner.width() / double(shown);
+        for (std::size_t i = 0; i < shown; ++i)
+            drawSample(m_painter,
+                       QRectF(m_inner.left() + double(i) * w, m_inner.top(), w - m_ratio,
+                              m_inner.height()),
+                       vector.geometry, style.categories[i].look, m_mm);
+    }
+    void operator()(const doc::Contours& contours) const {
+        drawContourRings(m_painter,
+                         m_inner.adjusted(-3 * m_ratio, -3 * m_ratio, 3 * m_ratio, 3 * m_ratio),
+                         contours.style, m_mm);
+    }
+    void operator()(const doc::GridLines& grid) const {
+        m_painter.setPen(
+            QPen(qt(grid.style.colour), std::max(m_ratio, grid.style.lineMm * m_mm * 2)));
+        for (const double share : {0.3, 0.7}) {
+            const double x = m_px.width() * share, y = m_px.height() * share;
+            m_painter.drawLine(QPointF(x, 0), QPointF(x, m_px.height()));
+            m_painter.drawLine(QPointF(0, y), QPointF(m_px.width(), y));
+        }
+    }
+    void operator()(const doc::Hillshade& shade) const {
+        auto plain = shade.style;
+        plain.heightScale.reset();
+        put(plainShade(relief(), m_frame, plain, 1, {}, {}).value_or(QImage()));
+    }
+    void operator()(const doc::Steepness& steepness) const {
+        auto plain = steepness.style;
+        plain.heightScale.reset();
+        put(steepnessPicture(relief(), m_frame, plain, 1, {}).value_or(QImage()));
+    }
+    void operator()(const doc::HeightTint& tint) const {
+        put(tinted(heights(tint.style.ramp.low() * 0.6, tint.style.ramp.high()), tint.style.ramp,
+                   1));
+    }
+    void operator()(const doc::RasterLayer& raster) const {
+        const doc::RasterStyle& style = raster.style;
+        if (style.image)
+            return put(tinted(relief(),
+                              Ramp{{{0, {0x2C, 0x4A, 0x5E}},
+                                    {0.3 * steep(), {0x5B, 0x73, 0x4C}},
+                                    {0.6 * steep(), {0x96, 0x8B, 0x68}},
+                                    {steep(), {0xDD, 0xD6, 0xC8}}}},
+                              1));
+        if (!style.classes.empty()) return put(classSwatch(style.classes, m_px));
+        put(tinted(heights(style.ramp.low(), style.ramp.high()), style.ramp, 1));
+    }
+    void operator()(const doc::Group& group) const {
+        if (const doc::Layer* first = firstPicture(group.children))
+            std::visit(*this, first->content);
+    }
+    void operator()(const doc::UnknownLayer&) const {
+        m_painter.setPen(QPen(QColor(0x6B, 0x6F, 0x8E), m_ratio));
+        m_painter.drawText(QRectF(QPointF(0, 0), m_px), Qt::AlignCenter, QStringLiteral("?"));
+    }
+
+private:
+    double steep() const { return 20.0 * m_px.height() * 0.28; }
+    Grid<float> heights(double low, double high) const {
+        return hills(m_px.height() + 2, m_px.width() + 2, low, high);
+    }
+    Grid<float> relief() const { return heights(0, steep()); }
+    void put(const QImage& image) const { m_painter.drawImage(0, 0, image); }
+
+    QPainter& m_painter;
+    QSize m_px;
+    double m_ratio, m_mm;
+    QRectF m_inner;
+    MapFrame m_frame;
+};
+}  // namespace
+
 QImage swatch(const doc::Layer& layer, QSize size, double ratio) {
     const QSize px = size * ratio;
     QImage image(px, QImage::Format_ARGB32_Premultiplied);
     image.fill(Qt::white);  // ink on paper, in either theme
-    QPainter painter(&image);
-    painter.setRenderHint(QPainter::Antialiasing);
-    const double mm = 4.2 * ratio;
-    const QRectF inner =
-        QRectF(QPointF(0, 0), px).adjusted(4 * ratio, 4 * ratio, -4 * ratio, -4 * ratio);
-    if (const auto* vector = layer.as<doc::VectorLayer>()) {
-        const doc::VectorStyle& style = vector->style;
-        if (style.classing == doc::Classing::Categories && style.categories.size() > 1) {
-            const std::size_t shown = std::min<std::size_t>(3, style.categories.size());
-            const double w = inner.width() / double(shown);
-            for (std::size_t i = 0; i < shown; ++i)
-                drawSample(
-                    painter,
-                    QRectF(inner.left() + double(i) * w, inner.top(), w - ratio, inner.height()),
-                    vector->geometry, style.categories[i].look, mm);
-        } else if (style.classing == doc::Classing::Ramp) {
-            drawRamp(painter, inner, style.ramp);
-        } else {
-            drawSample(painter, inner, vector->geometry, style.look, mm);
-        }
-    } else if (const auto* contours = layer.as<doc::Contours>()) {
-        drawContourRings(painter, inner.adjusted(-3 * ratio, -3 * ratio, 3 * ratio, 3 * ratio),
-                         contours->style, mm);
-    } else if (const auto* grid = layer.as<doc::GridLines>()) {
-        painter.setPen(QPen(qt(grid->style.colour), std::max(ratio, grid->style.lineMm * mm * 2)));
-        for (const double share : {0.3, 0.7}) {
-            const double x = px.width() * share, y = px.height() * share;
-            painter.drawLine(QPointF(x, 0), QPointF(x, px.height()));
-            painter.drawLine(QPointF(0, y), QPointF(px.width(), y));
-        }
-    } else if (const auto* group = layer.as<doc::Group>()) {
-        if (const doc::Layer* first = firstPicture(group->children)) {
-            painter.end();
-            return swatch(*first, size, ratio);
-        }
-    } else {
-        painter.drawImage(0, 0, reliefSwatch(layer, px));
+    {
+        QPainter painter(&image);
+        painter.setRenderHint(QPainter::Antialiasing);
+        std::visit(SwatchPainter(painter, px, ratio), layer.content);
     }
-    painter.end();
     image.setDevicePixelRatio(ratio);
     return image;
 }

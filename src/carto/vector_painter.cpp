@@ -47,7 +47,8 @@ QPainterPath strokePathOf(const MapFrame& frame, const GeometryView& g, const Af
     return path;
 }
 
-QPainterPath fillPathOf(const MapFrame& frame, const GeometryView& g, const Affine& way, double grow) {
+QPainterPath fillPathOf(const MapFrame& frame, const GeometryView& g, const Affine& way,
+                        double grow) {
     QPainterPath path;
     path.setFillRule(Qt::OddEvenFill);
     const Box box = frameBox(frame, grow);
@@ -127,7 +128,8 @@ void drawMark(QPainter& painter, QPointF at, const Look& look, double pxPerMm) {
     painter.restore();
 }
 
-void paintGeometry(QPainter& painter, const MapFrame& frame, const GeometryView& g, const Look& look) {
+void paintGeometry(QPainter& painter, const MapFrame& frame, const GeometryView& g,
+                   const Look& look) {
     const Affine way = frame.toPixels();
     if (g.type == GeometryType::Point) {
         const Box box = frameBox(frame, frame.mm(look.markMm) + 2);
@@ -150,8 +152,8 @@ void paintGeometry(QPainter& painter, const MapFrame& frame, const GeometryView&
 }
 
 namespace {
-// What is smaller than a pixel shows as one: of a million fields on a screen each is a dot, and dots
-// that fall on each other are drawn once.
+// What is smaller than a pixel shows as one: of a million fields on a screen each is a dot, and
+// dots that fall on each other are drawn once.
 class Specks {
 public:
     Specks(QPainter& painter, const MapFrame& frame)

@@ -25,6 +25,7 @@ void addTransform(CLI::App& app, const AddCommand& add);
 void addCrs(CLI::App& app, const AddCommand& add);
 void addGeodesic(CLI::App& app, const AddCommand& add);
 void addTerrain(CLI::App& app, const AddCommand& add);
+void addEdit(CLI::App& app, const AddCommand& add);
 void addSummarise(CLI::App& app, const AddCommand& add);
 void addRender(CLI::App& app, const AddCommand& add);
 void addDemo(CLI::App& app, const AddCommand& add);

@@ -85,6 +85,7 @@ int run(int argc, char** argv) {
     addTransform(app, add);
     addGeodesic(app, add);
     addTerrain(app, add);
+    addEdit(app, add);
     addSummarise(app, add);
     addRender(app, add);
     addDemo(app, add);

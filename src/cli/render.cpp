@@ -43,8 +43,8 @@ Result<void> render(const Options& o, const Context& context) {
     if (!o.sheet.empty()) {
         const auto sheet = named(document->sheets, o.sheet, "sheet");
         if (!sheet) return sheet.error();
-        const auto done =
-            session::exportSheet(*document, **sheet, cache, o.out, {o.dpi, o.mayLoseColours}, context.progress);
+        const auto done = session::exportSheet(*document, **sheet, cache, o.out,
+                                               {o.dpi, o.mayLoseColours}, context.progress);
         if (!done) return done.error();
         for (const QString& credit : carto::missingCredits(*document, **sheet))
             std::cerr << "ledge: render: no credits item shows \"" << credit.toStdString()

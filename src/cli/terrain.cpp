@@ -1,6 +1,7 @@
 #include <iostream>
 
 #include "cli/arguments.h"
+#include "core/base/constants.h"
 #include "core/base/numbers.h"
 #include "core/symbol/ramp_text.h"
 #include "core/terrain/profile.h"
@@ -24,7 +25,7 @@ struct Options {
 Result<session::HeightReading> readingOf(const Options& o, const RasterInfo& dem) {
     session::HeightReading out;
     const std::string unit = o.heightUnit == "auto" ? dem.bands.front().unit : o.heightUnit;
-    out.metresPerHeight = unit == "foot" ? 0.3048 : 1;
+    out.metresPerHeight = unit == "foot" ? kMetresPerFoot : 1;
     if (o.heightScale == "auto") return out;
     const auto number = parseNumber(o.heightScale);
     if (!number || !(*number > 0) || !std::isfinite(*number))

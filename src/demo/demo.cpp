@@ -1,5 +1,6 @@
 #include "demo/demo.h"
 
+#include "core/base/constants.h"
 #include "core/feature/reproject.h"
 #include "core/raster/warp.h"
 #include "demo/demo_project.h"
@@ -31,7 +32,8 @@ Result<void> writeOldSurvey(const Terrain& terrain, const RasterPtr& dem, const 
     auto cells = warped(Pyramid(dem, 0), *way, *grid, Resampling::Average, progress);
     if (!cells) return cells.error();
     for (float& h : cells->cells())
-        h = h > 0 ? std::round(h / 0.3048F) : std::numeric_limits<float>::quiet_NaN();
+        h = h > 0 ? std::round(h / static_cast<float>(kMetresPerFoot))
+                  : std::numeric_limits<float>::quiet_NaN();
     RasterInfo info;
     info.toWorld = grid->toWorld;
     return io::writeRaster(MemoryRaster(info, *std::move(cells)), path, io::Compression::None,

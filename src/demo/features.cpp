@@ -546,10 +546,9 @@ Result<Features> makeFeatures(const Terrain& terrain, const Options& options,
     makeDistricts(w, towns, random, out);
     makeGauges(w, random, out);
     progress.at(1);
-    return Features{std::move(out.coast),     std::move(out.lochs), std::move(out.streams),
-                    std::move(out.places),    std::move(out.paths), std::move(out.roads),
-                    std::move(out.crofts),    std::move(out.districts),
-                    std::move(out.gauges)};
+    return Features{std::move(out.coast),  std::move(out.lochs),     std::move(out.streams),
+                    std::move(out.places), std::move(out.paths),     std::move(out.roads),
+                    std::move(out.crofts), std::move(out.districts), std::move(out.gauges)};
 }
 
 }  // namespace ledge::demo

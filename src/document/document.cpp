@@ -1,5 +1,7 @@
 #include "document/document.h"
 
+#include "document/kinds.h"
+
 #include <algorithm>
 
 namespace ledge::doc {
@@ -53,9 +55,8 @@ bool MapPanel::operator==(const MapPanel& o) const {
 bool Document::operator==(const Document& o) const {
     return name == o.name && mapCrs == o.mapCrs && sources == o.sources &&
            sameLayers(layers, o.layers) && views == o.views && profiles == o.profiles &&
-           sheets == o.sheets && customCrs == o.customCrs &&
-           datumChoices == o.datumChoices && display == o.display &&
-           lightPrefix == o.lightPrefix;
+           sheets == o.sheets && customCrs == o.customCrs && datumChoices == o.datumChoices &&
+           display == o.display && lightPrefix == o.lightPrefix;
 }
 
 const SourceRef* Document::source(Id id) const { return withId(sources, id); }
@@ -75,15 +76,22 @@ const SheetItem* Sheet::panel(Id itemId) const {
 }
 
 std::string layerKind(const Layer& layer) {
-    constexpr const char* kNames[] = {"group",     "vector",         "raster",   "height tint",
-                                      "hillshade", "steepness tint", "contours", "grid lines"};
-    return kNames[layer.content.index()];
+    if (const auto* unknown = layer.as<UnknownLayer>()) return unknown->kind;
+    return std::string(kindInfo(layer).name);
 }
 
+std::optional<Blend> blendNamed(std::string_view name) {
+    for (std::size_t i = 0; i < kBlendNames.size(); ++i)
+        if (kBlendNames[i] == name) return static_cast<Blend>(i);
+    return {};
+}
+
+bool Layer::readsHeights() const { return kindInfo(*this).readsHeights; }
+
 std::string itemKind(const SheetItem& item) {
-    constexpr const char* kNames[] = {"map panel",   "text",    "legend", "scale bar",
-                                      "north arrow", "credits", "profile"};
-    return kNames[item.content.index()];
+    if (const auto* unknown = item.as<UnknownItem>()) return unknown->kind;
+    return std::visit([]<typename T>(const T&) { return std::string(kItemKind<T>.name); },
+                      item.content);
 }
 
 std::vector<DrawnLayer> drawnLayers(const std::vector<LayerPtr>& layers, double scale) {

@@ -1,6 +1,9 @@
 #pragma once
+#include <array>
 #include <memory>
+#include <optional>
 #include <set>
+#include <string_view>
 #include <variant>
 
 #include "core/base/units.h"
@@ -13,6 +16,12 @@
 namespace ledge::doc {
 
 enum class Blend : std::uint8_t { Normal, Multiply, Screen, Overlay, SoftLight };
+/// As projects and edits write them, in the order of Blend.
+inline constexpr std::array<std::string_view, 5> kBlendNames{"normal", "multiply", "screen",
+                                                             "overlay", "soft light"};
+inline const std::array<std::string_view, 5>& blendNames() { return kBlendNames; }
+/// Nothing for other names.
+std::optional<Blend> blendNamed(std::string_view name);
 
 struct Group {
     bool isFolded = false;
@@ -49,8 +58,15 @@ struct GridLines {
     GridStyle style;
     bool operator==(const GridLines&) const = default;
 };
+/// A kind that this version does not know, as a newer one may write it. It cannot be shown; what
+/// the project says of it is kept.
+struct UnknownLayer {
+    std::string kind;
+    bool operator==(const UnknownLayer&) const = default;
+};
+/// What each kind is called and needs stands in kinds.h.
 using LayerContent = std::variant<Group, VectorLayer, RasterLayer, HeightTint, Hillshade, Steepness,
-                                  Contours, GridLines>;
+                                  Contours, GridLines, UnknownLayer>;
 
 /// One strip of the stack.
 struct Layer {
@@ -70,7 +86,7 @@ struct Layer {
                (closestScale <= 0 || scale >= closestScale * (1 - 1e-6));
     }
     bool isGroup() const { return std::holds_alternative<Group>(content); }
-    bool readsHeights() const { return content.index() >= 3 && content.index() <= 6; }
+    bool readsHeights() const;
     template <typename T>
     const T* as() const {
         return std::get_if<T>(&content);
@@ -80,8 +96,7 @@ struct Layer {
         return std::get_if<T>(&content);
     }
 };
-/// "vector", "raster", "height tint", "hillshade", "steepness tint", "contours", "group",
-/// "grid lines".
+/// What its kind is called, as kinds.h has it; of unknown kinds as the file has it.
 std::string layerKind(const Layer& layer);
 
 /// Where a map looks. Centre in the map's CRS; scale as its denominator in the CRS's own units (see
@@ -142,6 +157,13 @@ struct Document {
     std::string lightPrefix;  ///< before the names of lights
     MapView lastView;         ///< where the map looked when the project was saved
     Id nextId = 1;
+    /// The text this was read from and the folder its paths are relative to, so that what this
+    /// version does not know is written back. No part of what the document is.
+    struct Opened {
+        std::string text;
+        std::filesystem::path folder;
+    };
+    std::shared_ptr<const Opened> opened;
 
     const SourceRef* source(Id id) const;
     const SavedView* view(Id id) const;

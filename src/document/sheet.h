@@ -74,8 +74,13 @@ struct ProfileItem {
     double sizePt = 6.5;
     bool operator==(const ProfileItem&) const = default;
 };
+/// A kind that this version does not know; see UnknownLayer.
+struct UnknownItem {
+    std::string kind;
+    bool operator==(const UnknownItem&) const = default;
+};
 using SheetContent = std::variant<MapPanel, TextItem, LegendItem, ScaleBarItem, NorthArrowItem,
-                                  CreditsItem, ProfileItem>;
+                                  CreditsItem, ProfileItem, UnknownItem>;
 
 struct SheetItem {
     Id id = 0;
@@ -94,7 +99,7 @@ struct SheetItem {
         return std::get_if<T>(&content);
     }
 };
-/// "map panel", "text", "legend", "scale bar", "north arrow", "credits", "profile".
+/// What its kind is called, as kinds.h has it.
 std::string itemKind(const SheetItem& item);
 
 /// A page with its items, drawn from the last to the first of the list, so the first is on top.

@@ -5,11 +5,15 @@
 #include <string>
 #include <vector>
 
+#include "core/base/constants.h"
 #include "document/id.h"
 
 namespace ledge::doc {
 
 enum class HeightUnit : std::uint8_t { Metre, Foot };
+constexpr double metresPer(HeightUnit unit) {
+    return unit == HeightUnit::Foot ? kMetresPerFoot : 1.0;
+}
 
 /// Size and time of change by which a file is known again.
 struct FileStamp {

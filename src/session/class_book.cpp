@@ -10,8 +10,8 @@ constexpr std::size_t kMostClasses = 4096, kMostKept = 16;
 const ClassAreas kNone;
 }  // namespace
 
-Result<ClassAreas> readClassAreas(const SourceCache& sources, const doc::SourceRef& source, int band,
-                                  const Progress& progress) {
+Result<ClassAreas> readClassAreas(const SourceCache& sources, const doc::SourceRef& source,
+                                  int band, const Progress& progress) {
     const auto raster = sources.raster(source);
     if (!raster) return raster.error();
     const RasterSource& cells = (*raster)->source();

@@ -36,7 +36,7 @@ private:
 };
 
 /// Blocks. Errors: those of reading; LimitExceeded when it holds no classes.
-Result<ClassAreas> readClassAreas(const SourceCache& sources, const doc::SourceRef& source, int band,
-                                  const Progress& progress);
+Result<ClassAreas> readClassAreas(const SourceCache& sources, const doc::SourceRef& source,
+                                  int band, const Progress& progress);
 
 }  // namespace ledge::session

@@ -142,8 +142,7 @@ std::set<double> classesWhere(const doc::RasterStyle& style, const std::string& 
     const auto parsed = Expression::parse(condition, names);
     const bool isFormula = parsed && std::any_of(parsed->used().begin(), parsed->used().end(),
                                                  [](bool b) { return b; });
-    const auto truths =
-        isFormula ? evaluated(style, condition, areas) : std::vector<double>();
+    const auto truths = isFormula ? evaluated(style, condition, areas) : std::vector<double>();
     for (std::size_t row = 0; row < style.classes.size(); ++row) {
         const bool holds = isFormula
                                ? truths && std::isfinite((*truths)[row]) && (*truths)[row] != 0

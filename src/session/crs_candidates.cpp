@@ -51,10 +51,9 @@ std::vector<CrsCandidate> findCrs(const std::string& typed, Point place, const c
     std::string code = lowered(trimmed(typed));
     if (code.starts_with("epsg:")) code.erase(0, 5);
     for (const auto* entry : crs::Catalogue::shipped().find(typed, limit)) {
-        Ranked one{{entry->text,
-                    !place.isFinite() || crs::AreaOfUse{{}, entry->area}.contains(place),
-                    {}},
-                   0};
+        Ranked one{
+            {entry->text, !place.isFinite() || crs::AreaOfUse{{}, entry->area}.contains(place), {}},
+            0};
         const auto definition = crs::parseCrs(entry->text);
         if (definition && *definition && from) {
             auto& known = distances;
@@ -83,7 +82,8 @@ std::vector<DatumOffer> datumOffers(const crs::CrsPtr& from, const crs::CrsPtr& 
     crs::Crs plainFrom = *from, plainTo = *to;
     plainFrom.choices.reset(), plainTo.choices.reset();
     const auto paths = crs::datumPaths(plainFrom, plainTo, boxOf(place));
-    std::vector<DatumOffer> out{{"", "The best here: " + paths.front().text(), areaOf(paths.front())}};
+    std::vector<DatumOffer> out{
+        {"", "The best here: " + paths.front().text(), areaOf(paths.front())}};
     for (const auto& path : paths)
         out.push_back({crs::choiceText(path), path.text(), areaOf(path)});
     return out;

@@ -13,12 +13,13 @@ struct SheetExport {
 };
 
 /// Writes a sheet as PNG or JPEG (pixel size = page size x dpi) or PDF (fonts embedded, vectors
-/// kept, blended parts flattened at the dpi, pictures without loss), by the suffix. Atomic. The report tells layers that
-/// could not be drawn. Errors: Unsupported, LimitExceeded, IoFailure, Cancelled.
+/// kept, blended parts flattened at the dpi, pictures without loss), by the suffix. Atomic. The
+/// report tells layers that could not be drawn. Errors: Unsupported, LimitExceeded, IoFailure,
+/// Cancelled.
 Result<carto::MapReport> exportSheet(const doc::Document& document, const doc::Sheet& sheet,
                                      std::shared_ptr<const SourceCache> cache,
-                                     const std::filesystem::path& path,
-                                     const SheetExport& options, const Progress& progress);
+                                     const std::filesystem::path& path, const SheetExport& options,
+                                     const Progress& progress);
 
 /// A saved view, or where the map looked last, as a picture of a size in pixels.
 Result<carto::MapReport> exportView(const doc::Document& document, const doc::MapView& view,

@@ -295,8 +295,8 @@ doc::VectorLayer defaultVectorLayer(const FeatureTable& table, const std::string
     out.style.missing.fill = {0xE4, 0xE1, 0xDC};
     out.style.missing.stroke = {0xB9, 0xB4, 0xAC};
     out.labels.field = nameField(table);
-    out.labels.isOn = out.geometry == GeometryType::Point && !out.labels.field.empty() &&
-                      table.size() <= 2000;
+    out.labels.isOn =
+        out.geometry == GeometryType::Point && !out.labels.field.empty() && table.size() <= 2000;
     if (table.fieldIndex("rank") >= 0) out.labels.rankField = "rank";
     const bool isWater = namedLook(name) == &kNamed[0];
     out.labels.isItalic = isWater;

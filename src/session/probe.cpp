@@ -48,8 +48,7 @@ void probeFeatures(const doc::Layer& layer, const carto::MapFeatures& features, 
         hit.layerName = layer.name;
         hit.outline = feature.geometry.toGeometry();
         const int name = table.fieldIndex(layer.as<doc::VectorLayer>()->labels.field);
-        const bool isNamed =
-            name >= 0 && !feature.isMissing(static_cast<std::size_t>(name));
+        const bool isNamed = name >= 0 && !feature.isMissing(static_cast<std::size_t>(name));
         hit.title = isNamed ? displayText(feature.value(static_cast<std::size_t>(name)))
                             : "Feature " + std::to_string(feature.id);
         for (std::size_t k = 0; k < table.info.fields.size(); ++k)

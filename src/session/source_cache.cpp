@@ -1,5 +1,7 @@
 #include "session/source_cache.h"
 
+#include <algorithm>
+
 #include "core/crs/datum_choices.h"
 #include "core/crs/transformation.h"
 #include "io/ntv2/ntv2.h"
@@ -57,11 +59,14 @@ std::shared_ptr<SourceCache::Entry> SourceCache::entry(const doc::SourceRef& sou
     const std::string key = keyOf(source);
     const std::lock_guard lock(m_mutex);
     auto& slot = m_entries[key];
+    if (slot) slot->used = ++m_turn;
     if (slot && slot->modified == modified) return slot;
     const bool isNew = !slot;
     slot = std::make_shared<Entry>();
     slot->modified = modified;
+    slot->used = ++m_turn;
     const auto made = slot;
+    forgetUnused();
     // Each turn of a live source's settings is a source of its own; old ones are let go.
     if (isNew && source.isLive()) {
         m_live.push_back(key);
@@ -71,6 +76,45 @@ std::shared_ptr<SourceCache::Entry> SourceCache::entry(const doc::SourceRef& sou
         }
     }
     return made;
+}
+
+std::size_t SourceCache::held() const {
+    const std::lock_guard lock(m_mutex);
+    return m_entries.size();
+}
+
+// An entry that only the cache holds, with tables that only the entry holds, serves nobody now.
+void SourceCache::forgetUnused() const {
+    struct Idle {
+        std::uint64_t used;
+        std::string key;
+        std::size_t bytes;
+    };
+    std::vector<Idle> idle;
+    std::size_t all = 0;
+    for (const auto& [key, entry] : m_entries) {
+        if (entry.use_count() > 1) continue;
+        const std::unique_lock lock(entry->mutex, std::try_to_lock);
+        if (!lock || !entry->table) continue;
+        std::size_t bytes = entry->table->bytes();
+        long own = 1;  // and its copies for maps in the same CRS
+        bool isUsed = false;
+        for (const auto& [crs, features] : entry->projected) {
+            bytes += features->table->bytes();
+            own += features->table == entry->table ? 1 : 0;
+            isUsed = isUsed || features.use_count() > 1;
+        }
+        isUsed = isUsed || entry->table.use_count() > own;
+        all += bytes;
+        if (!isUsed) idle.push_back({entry->used, key, bytes});
+    }
+    std::sort(idle.begin(), idle.end(),
+              [](const Idle& a, const Idle& b) { return a.used < b.used; });
+    for (const Idle& one : idle) {
+        if (all <= m_limit) return;
+        all -= one.bytes;
+        m_entries.erase(one.key);
+    }
 }
 
 namespace {
@@ -194,8 +238,7 @@ SourceCache::features(const doc::SourceRef& source, const crs::CrsPtr& mapCrs) c
     if (!way->isIdentity()) {
         // What lies outside the map CRS's domain is not drawn.
         std::optional<std::size_t> lost;
-        auto there =
-            (*read)->moved([&](std::span<Point> points) { way->forward(points); }, lost);
+        auto there = (*read)->moved([&](std::span<Point> points) { way->forward(points); }, lost);
         if (!there) return there.error();
         moved = std::make_shared<const FeatureTable>(*std::move(there));
     }

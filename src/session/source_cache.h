@@ -8,9 +8,16 @@
 namespace ledge::session {
 
 /// Opened sources, shared by drawing, probing and jobs. Safe to call from several threads.
-/// A file that changed on disk since it was opened is opened anew.
+/// A file that changed on disk since it was opened is opened anew. Tables that nobody uses any more
+/// are given up, the longest unused first, when all of them pass a limit in bytes; what is in use
+/// stays.
 class SourceCache final : public carto::DrawingData {
 public:
+    /// Bytes of feature tables kept beyond what is in use.
+    void setLimit(std::size_t bytes) { m_limit = bytes; }
+    /// How many sources are held, for tests.
+    std::size_t held() const;
+
     Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef& source,
                                                   int band = 0) const override;
     Result<std::shared_ptr<const carto::MapFeatures>>
@@ -33,6 +40,7 @@ public:
 private:
     struct Entry {
         std::filesystem::file_time_type modified;
+        std::uint64_t used = 0;  ///< turn of its last use; guarded by the cache's mutex
         std::optional<Error> error;
         std::shared_ptr<const Pyramid> raster;
         std::map<int, std::shared_ptr<const Pyramid>> otherBands;
@@ -41,9 +49,12 @@ private:
         std::mutex mutex;  // guards the members above while they are filled
     };
     std::shared_ptr<Entry> entry(const doc::SourceRef& source) const;
+    void forgetUnused() const;
     void fill(Entry& entry, const doc::SourceRef& source, const Progress& progress) const;
 
-    mutable std::mutex m_mutex;  // guards m_entries and m_live
+    mutable std::mutex m_mutex;  // guards all below
+    mutable std::uint64_t m_turn = 0;
+    std::size_t m_limit = std::size_t{2} << 30;
     mutable std::map<std::string, std::shared_ptr<Entry>> m_entries;
     mutable std::vector<std::string> m_live;  ///< keys of live sources, oldest first
 };

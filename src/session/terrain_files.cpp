@@ -66,10 +66,10 @@ std::string heightScaleText(const RasterInfo& info, const HeightReading& heights
     if (!info.crs) return "Auto — " + height + "; ground unit unknown, taken as metres";
     if (info.crs->isGeographic())
         return "Auto — " + height + "; ground in degrees, turned into metres row by row";
-    const std::string unit =
-        info.crs->unit.size == 1
-            ? "ground in metres"
-            : "ground in " + info.crs->unit.name + " of " + formatNumber(info.crs->unit.size) + " m";
+    const std::string unit = info.crs->unit.size == 1
+                                 ? "ground in metres"
+                                 : "ground in " + info.crs->unit.name + " of " +
+                                       formatNumber(info.crs->unit.size) + " m";
     // What the projection does to lengths there is undone, place by place.
     const double shrunk = std::sqrt(
         std::abs(Ground(info)
@@ -78,7 +78,8 @@ std::string heightScaleText(const RasterInfo& info, const HeightReading& heights
                  (info.toWorld.determinant() * info.crs->unit.size * info.crs->unit.size)));
     if (std::isfinite(shrunk) && std::abs(shrunk - 1) >= 0.005)
         return "Auto — " + height + "; " + unit + ", × " + formatNumber(shrunk, {2, false}) +
-               " in the middle, as the projection draws it there; from the ellipsoid, place by place";
+               " in the middle, as the projection draws it there; from the ellipsoid, place by "
+               "place";
     if (info.crs->unit.size == 1 && !isFoot) return "Auto 1.0 — heights and ground both in metres";
     return "Auto — " + height + "; " + unit;
 }

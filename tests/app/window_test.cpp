@@ -15,11 +15,11 @@
 #include <QTest>
 #include <QTimer>
 
+#include "app/crs/crs_picker.h"
 #include "app/main_window.h"
 #include "app/picture_tour.h"
 #include "app/theme.h"
 #include "core/crs/transformation.h"
-#include "app/crs/crs_picker.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/project_edits.h"
 #include "document/edits/sheet_edits.h"
@@ -580,7 +580,8 @@ private slots:
         QVERIFY(waitUntilIdle(*m_window));
     }
 
-    /// Each code of the reference table below 32768, typed into the picker, is the CRS of that code.
+    /// Each code of the reference table below 32768, typed into the picker, is the CRS of that
+    /// code.
     void takesTheTablesCodesFromThePicker() {
         std::set<int> codes;
         for (const test::Row& row : test::readTable("crs/projections.csv"))
@@ -600,8 +601,8 @@ private slots:
             if (it == taken.end()) continue;
             const auto base = *crs::crsFromCode(it->second->geographicCode);
             const auto way = crs::Transformation::between(base, it->second);
-            const Point at = way->forward(
-                Point{test::number(row, "lon_deg") - base->primeMeridian, test::number(row, "lat_deg")});
+            const Point at = way->forward(Point{test::number(row, "lon_deg") - base->primeMeridian,
+                                                test::number(row, "lat_deg")});
             const double east = test::number(row, "easting"), north = test::number(row, "northing");
             const bool isSeries = row.at("method").startsWith("Cassini");
             const double tolerance = (isSeries ? 1e-4 : 1e-6) / it->second->unit.size +
@@ -682,7 +683,10 @@ private slots:
         waitUntilIdle(*m_window);
         auto* facts = strip("Old survey grid")->findChild<QLabel*>("facts");
         QVERIFY(facts->text().contains("no CRS"));
+        // A field of the page that is left had the focus: no strip may take the selection with it.
+        find<QComboBox>("classing")->setFocus();
         Q_EMIT facts->linkActivated("act");  // the first click
+        QCOMPARE(m_window->workspace().selectedLayer(), id);
         QCOMPARE(m_window->workspace().bench(), Bench::Data);
         QTRY_VERIFY(m_window->findChild<QPushButton*>("guess0"));
         auto* concern = find<QLabel>("crsConcern");

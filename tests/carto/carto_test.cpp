@@ -40,7 +40,8 @@ public:
              Geometry::polygon(
                  {{{499500, 6799500}, {500500, 6799500}, {500500, 6800500}, {499500, 6800500}}}),
              {std::string("square"), 5.0}});
-        m_features = std::make_shared<MapFeatures>(std::make_shared<FeatureTable>(std::move(table)));
+        m_features =
+            std::make_shared<MapFeatures>(std::make_shared<FeatureTable>(std::move(table)));
     }
     Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef& s, int = 0) const override {
         ++reads;
@@ -232,11 +233,13 @@ private slots:
         const auto way = crs::Transformation::between(*crs::crsFromCode(4326), info.crs);
         const Point middle = way->forward(Point{lon, lat});
         const double cell = info.crs->isGeographic() ? 0.0005 : 40;
-        info.toWorld = {cell, 0, middle.x - cell * kSide / 2, 0, -cell, middle.y + cell * kSide / 2};
+        info.toWorld = {cell, 0,     middle.x - cell * kSide / 2,
+                        0,    -cell, middle.y + cell * kSide / 2};
         Grid<float> z(kSide, kSide);
         for (std::size_t r = 0; r < kSide; ++r)
             for (std::size_t c = 0; c < kSide; ++c)
-                z(r, c) = static_cast<float>(300 * std::sin(double(r) / 11) * std::cos(double(c) / 17));
+                z(r, c) =
+                    static_cast<float>(300 * std::sin(double(r) / 11) * std::cos(double(c) / 17));
         const auto dem = std::make_shared<MemoryRaster>(info, z);
         const std::vector<terrain::Light> lights{{300, 40}};
         Grid<float> file(kSide, kSide);
@@ -297,7 +300,8 @@ private slots:
         for (int y = 0; y < 700; ++y)
             for (int x = 0; x < 700; ++x) {
                 inked += qAlpha(whole.pixel(x, y)) > 0 ? 1 : 0;
-                const int off = std::abs(qAlpha(whole.pixel(x, y)) - qAlpha(pictures[0].pixel(x, y)));
+                const int off =
+                    std::abs(qAlpha(whole.pixel(x, y)) - qAlpha(pictures[0].pixel(x, y)));
                 differing += off > 8 ? 1 : 0;
             }
         QVERIFY(inked > 5000);
@@ -328,8 +332,8 @@ private slots:
         QFETCH(QString, text);
         MapFrame frame = frameOf(600);
         frame.crs = *crs::parseCrs(crs.toStdString());
-        frame.view.centre =
-            crs::Transformation::between(*crs::crsFromCode(4326), frame.crs)->forward(Point{lon, lat});
+        frame.view.centre = crs::Transformation::between(*crs::crsFromCode(4326), frame.crs)
+                                ->forward(Point{lon, lat});
         frame.view = doc::atGroundScale(frame.view, frame.crs, scale);
         QCOMPARE(QString::fromStdString(frame.scaleText()), text);
         QVERIFY(std::abs(frame.groundScale() / scale - 1) < 1e-9);

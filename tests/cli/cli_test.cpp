@@ -299,15 +299,49 @@ private slots:
     }
 
     void saysWhatReplacedACode() {
-        const Ran ran = run({"transform", "--from", "EPSG:4326", "--to", "EPSG:900913"}, "x,y\n0,0\n");
+        const Ran ran =
+            run({"transform", "--from", "EPSG:4326", "--to", "EPSG:900913"}, "x,y\n0,0\n");
         QCOMPARE(ran.code, 0);
         QVERIFY(ran.err.contains("EPSG:3857 replaced it"));
         QVERIFY(run({"crs", "show", "urn:ogc:def:crs:OGC:1.3:CRS84"}).out.contains("WGS 84"));
         QVERIFY(run({"crs", "find", "robinson"}).out.contains("world:robinson"));
-        QCOMPARE(run({"transform", "--from", "EPSG:4326", "--to", "world:robinson@150"},
-                     "x,y\n150,0\n")
-                     .out,
-                 QString("x,y\n0,0\n"));
+        QCOMPARE(
+            run({"transform", "--from", "EPSG:4326", "--to", "world:robinson@150"}, "x,y\n150,0\n")
+                .out,
+            QString("x,y\n0,0\n"));
+    }
+
+    void editsProjectsByName() {
+        QVERIFY(QFile::copy(path("world/skerravoe.ledge"), path("world/mine.ledge")));
+        const auto read = [&] {
+            QFile file(path("world/mine.ledge"));
+            return file.open(QIODevice::ReadOnly) ? file.readAll() : QByteArray();
+        };
+        const Ran listed = run({"edits"});
+        QVERIFY(listed.out.contains("layer-opacity") && listed.out.contains("percent="));
+        const QByteArray before = read();
+        const QStringList fade{"edit", "world/mine.ledge", "layer-opacity", "layer=Crofts",
+                               "percent=40"};
+        const Ran once = run(fade);
+        QVERIFY2(once.code == 0, qPrintable(once.err));
+        QCOMPARE(once.out, QString("Opacity of Crofts\n"));
+        const QByteArray after = read();
+        QVERIFY(after != before);
+        QCOMPARE(run(fade).code, 0);
+        QCOMPARE(read(), after);  // twice is as once
+        // Nothing else moved: what differs is one line.
+        int differing = 0;
+        const auto a = before.split('\n'), b = after.split('\n');
+        QCOMPARE(a.size(), b.size());
+        for (qsizetype i = 0; i < a.size(); ++i) differing += a[i] != b[i] ? 1 : 0;
+        QCOMPARE(differing, 1);
+        const Ran wrong =
+            run({"edit", "world/mine.ledge", "layer-opacity", "layer=Moon", "percent=4"});
+        QCOMPARE(wrong.code, 1);
+        QVERIFY(wrong.err.contains("Crofts"));
+        QCOMPARE(run({"edit", "world/mine.ledge", "layer-opacity", "nonsense"}).code, 1);
+        QCOMPARE(read(), after);
+        QFile::remove(path("world/mine.ledge"));
     }
 
     void sumsUpClasses() {

@@ -276,7 +276,8 @@ private slots:
     }
     void answersQueries() {
         QFETCH(QString, file);
-        QVERIFY(io::writeTable(sample(GeometryType::Point), path(qPrintable(file)), {}).has_value());
+        QVERIFY(
+            io::writeTable(sample(GeometryType::Point), path(qPrintable(file)), {}).has_value());
         const auto opened = io::openSource(path(qPrintable(file)));
         const auto& source = *std::get<FeatureSourcePtr>(*opened);
         Query query;

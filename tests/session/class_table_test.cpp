@@ -32,7 +32,7 @@ private slots:
         auto style = moorland();
         QCOMPARE(classNumber(style, 1, "cells", kCell), 500.0);
         QVERIFY(std::abs(classNumber(style, 1, "share", kCell) - 100.0 * 5 / 9) < 1e-12);
-        QCOMPARE(classNumber(style, 1, "share", {}), 50.0);  // of cells where areas are not known
+        QCOMPARE(classNumber(style, 1, "share", {}), 50.0);   // of cells where areas are not known
         QCOMPARE(classNumber(style, 1, "area", kCell), 5.0);  // hectares
         style.classTable.areaUnit = 2;
         QCOMPARE(classNumber(style, 1, "area", kCell), 50'000.0);

@@ -2,8 +2,8 @@
 #include <QTest>
 
 #include "core/raster/coloured_raster.h"
-#include "session/fact_book.h"
 #include "session/class_book.h"
+#include "session/fact_book.h"
 #include "session/new_layers.h"
 #include "session/profiles.h"
 #include "session/raster_numbers.h"

@@ -184,8 +184,7 @@ private slots:
             for (const Point p : f.geometry.points)
                 QVERIFY(std::abs(p.x - 500005 - f.number(0)) < 1e-3);
         // Index lines are those at 50, 550, ...: the first of the four.
-        for (const FeatureView f : *lines)
-            QCOMPARE(std::get<bool>(f.value(1)), f.number(0) == 50);
+        for (const FeatureView f : *lines) QCOMPARE(std::get<bool>(f.value(1)), f.number(0) == 50);
         const auto smooth = contourTable(dem, {}, {"height", 0}, {100, 50, {}}, 3, {});
         QCOMPARE(smooth->size(), std::size_t{4});
         for (const FeatureView f : *smooth)  // a plane stays a plane, but for its rim
@@ -301,8 +300,7 @@ private slots:
         const auto districts = *cache.table(find("Districts"));
         const int sheep = districts->fieldIndex("sheep");
         int missing = 0;
-        for (const FeatureView f : *districts)
-            missing += f.isMissing(std::size_t(sheep)) ? 1 : 0;
+        for (const FeatureView f : *districts) missing += f.isMissing(std::size_t(sheep)) ? 1 : 0;
         QVERIFY(missing >= 1);
         std::set<int> codes;
         for (const auto& source : document->sources)
@@ -353,6 +351,36 @@ private slots:
     }
 
     /// Classes are a few colours; a PDF may not blur them into thousands.
+    void givesUpTablesThatNobodyUses() {
+        std::vector<doc::SourceRef> sources;
+        for (int i = 0; i < 4; ++i) {
+            FeatureList list;
+            list.info.name = "points";
+            list.info.crs = *crs::crsFromCode(32629);
+            for (int k = 0; k < 2000; ++k)
+                list.features.push_back({k, Geometry::point({double(k), double(i)}), {}});
+            const auto name = "many" + std::to_string(i) + ".gpkg";
+            QVERIFY(io::writeTable(list, path(name.c_str()), {}).has_value());
+            doc::SourceRef source;
+            source.path = path(name.c_str());
+            sources.push_back(source);
+        }
+        SourceCache cache;
+        cache.setLimit(1);
+        const auto kept = cache.table(sources[0]);
+        const std::weak_ptr<const FeatureTable> second = *cache.table(sources[1]);
+        QVERIFY(cache.table(sources[2]).has_value());
+        QVERIFY(cache.table(sources[3]).has_value());
+        QVERIFY(second.expired());         // nobody had it
+        QVERIFY((*kept)->size() == 2000);  // somebody has it, so it is the same still
+        QCOMPARE(*cache.table(sources[0]), *kept);
+        QVERIFY(cache.held() <= 3);
+        // Within the limit everything stays.
+        SourceCache roomy;
+        for (const auto& source : sources) QVERIFY(roomy.table(source).has_value());
+        QCOMPARE(roomy.held(), std::size_t{4});
+    }
+
     void keepsTheColoursOfClassesInPdfs() {
         RasterInfo info;
         info.crs = *crs::crsFromCode(32629);
@@ -361,7 +389,8 @@ private slots:
         Grid<float> cells(200, 300);
         for (std::size_t r = 0; r < 200; ++r)
             for (std::size_t c = 0; c < 300; ++c) cells(r, c) = float(1 + (r / 7 * 3 + c / 5) % 7);
-        QVERIFY(io::writeRaster(MemoryRaster(info, cells), path("classes.tif"), {}, {}).has_value());
+        QVERIFY(
+            io::writeRaster(MemoryRaster(info, cells), path("classes.tif"), {}, {}).has_value());
         const auto cache = std::make_shared<SourceCache>();
         auto made = newLayersFor(path("classes.tif"), *cache, 0, {});
         QVERIFY(made.has_value());
@@ -376,8 +405,8 @@ private slots:
         doc::Sheet sheet;
         sheet.name = "classes", sheet.items = {item}, sheet.widthMm = 170, sheet.heightMm = 120;
         const auto colours = [&](bool mayLose) {
-            const auto done = exportSheet(document, sheet, cache, path("classes.pdf"),
-                                          {150, mayLose}, {});
+            const auto done =
+                exportSheet(document, sheet, cache, path("classes.pdf"), {150, mayLose}, {});
             if (!done) qWarning("%s", done.error().text().c_str());
             QProcess images;
             images.start("pdfimages", {"-png", QString::fromStdString(path("classes.pdf").string()),
@@ -456,9 +485,10 @@ private slots:
     void refusesExportsItCannotMake() {
         const auto document = loadProject(test::coarseDemo());
         const auto cache = std::make_shared<SourceCache>();
-        QCOMPARE(
-            exportSheet(*document, document->sheets[0], cache, path("x.bmp"), {100}, {}).error().code,
-            ErrorCode::Unsupported);
+        QCOMPARE(exportSheet(*document, document->sheets[0], cache, path("x.bmp"), {100}, {})
+                     .error()
+                     .code,
+                 ErrorCode::Unsupported);
         QCOMPARE(exportSheet(*document, document->sheets[0], cache, path("x.png"), {20000}, {})
                      .error()
                      .code,

@@ -199,9 +199,9 @@ void ClassEditor::addColumn() {
 }
 
 void ClassEditor::compute() {
-    const auto next = session::withClassFormula(m_style, m_target->currentText().toStdString(),
-                                                m_formula->text().trimmed().toStdString(), picked(),
-                                                m_areas);
+    const auto next =
+        session::withClassFormula(m_style, m_target->currentText().toStdString(),
+                                  m_formula->text().trimmed().toStdString(), picked(), m_areas);
     if (!next) return Q_EMIT refused(qtext(next.error().text()));
     Q_EMIT edited(tr("Compute column"), *next);
 }

@@ -9,8 +9,8 @@
 #include "core/crs/transformation.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/project_edits.h"
-#include "session/crs_candidates.h"
 #include "io/ntv2/ntv2.h"
+#include "session/crs_candidates.h"
 #include "session/new_layers.h"
 
 namespace ledge::app {
@@ -116,22 +116,15 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
 
     connect(m_heightUnit, &QComboBox::activated, this, [this](int index) {
         if (const auto* source = this->workspace().source())
-            this->workspace().edit(tr("Height unit"),
-                                   doc::withSource(this->workspace().document(), source->id,
-                                                   [index](doc::SourceRef& s) {
-                                                       s.heightUnit = index == 1
-                                                                          ? doc::HeightUnit::Foot
-                                                                          : doc::HeightUnit::Metre;
-                                                   }));
+            this->workspace().perform("source-height-unit",
+                                      {{"source", Workspace::target(source->id)},
+                                       {"unit", index == 1 ? "foot" : "metre"}});
     });
     connect(m_credit, &QLineEdit::editingFinished, this, [this] {
         if (const auto* source = this->workspace().source())
-            this->workspace().edit(tr("Credit"),
-                                   doc::withSource(this->workspace().document(), source->id,
-                                                   [this](doc::SourceRef& s) {
-                                                       s.credit =
-                                                           m_credit->text().trimmed().toStdString();
-                                                   }));
+            this->workspace().perform("source-credit",
+                                      {{"source", Workspace::target(source->id)},
+                                       {"credit", m_credit->text().trimmed().toStdString()}});
     });
     connect(&facts, &session::FactBook::ready, this, [this] {
         if (isVisible()) refresh();
@@ -148,13 +141,7 @@ void DataBench::declare(const QString& text) {
     m_crs->style()->polish(m_crs);
     if (!crs) return workspace().say(qtext(crs.error().text()), true);
     m_crs->clearFocus();
-    workspace().edit(tr("Declare CRS"),
-                     doc::withSource(workspace().document(), source->id, [&](doc::SourceRef& s) {
-                         if (typed.empty())
-                             s.declaredCrs.reset();
-                         else
-                             s.declaredCrs = typed;
-                     }));
+    workspace().perform("source-crs", {{"source", Workspace::target(source->id)}, {"crs", typed}});
     workspace().say(
         typed.empty()
             ? tr("The CRS is the file's own again")
@@ -224,8 +211,8 @@ void DataBench::showOperations(const crs::CrsPtr& from, const crs::CrsPtr& to, P
     m_datums = {from->geographicCode, to->geographicCode, {}};
     const QSignalBlocker quiet(m_operations);
     m_operations->clear();
-    const std::string chosen =
-        crs::DatumChoices(workspace().document().datumChoices).between(m_datums.one, m_datums.other);
+    const std::string chosen = crs::DatumChoices(workspace().document().datumChoices)
+                                   .between(m_datums.one, m_datums.other);
     for (const session::DatumOffer& offer : session::datumOffers(from, to, place)) {
         m_operations->addItem(qtext(offer.text), qtext(offer.choice));
         const int row = m_operations->count() - 1;
@@ -235,10 +222,10 @@ void DataBench::showOperations(const crs::CrsPtr& from, const crs::CrsPtr& to, P
 }
 
 void DataBench::chooseOperation(int index) {
-    crs::DatumChoice choice = m_datums;
-    choice.operation = m_operations->itemData(index).toString().toStdString();
-    workspace().edit(tr("Datum operation"),
-                     doc::withDatumChoice(workspace().document(), choice));
+    workspace().perform("datum-operation",
+                        {{"one", std::to_string(m_datums.one)},
+                         {"other", std::to_string(m_datums.other)},
+                         {"operation", m_operations->itemData(index).toString().toStdString()}});
 }
 
 void DataBench::chooseGrid() {

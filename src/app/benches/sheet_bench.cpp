@@ -43,10 +43,10 @@ void SheetBench::makePagePart() {
     part->addWidget(m_fits);
     add(m_pagePart);
     const auto resize = [this] {
-        workspace().edit(tr("Page size"),
-                         doc::resizeSheet(workspace().document(), workspace().sheetId(),
-                                          m_pageWidth->value(), m_pageHeight->value(),
-                                          m_fits->isChecked()));
+        workspace().perform("sheet-size", {{"sheet", Workspace::target(workspace().sheetId())},
+                                           {"width", exactNumber(m_pageWidth->value())},
+                                           {"height", exactNumber(m_pageHeight->value())},
+                                           {"fit", m_fits->isChecked() ? "yes" : "no"}});
     };
     connect(m_pageWidth, &QDoubleSpinBox::valueChanged, this, resize);
     connect(m_pageHeight, &QDoubleSpinBox::valueChanged, this, resize);
@@ -73,19 +73,19 @@ void SheetBench::makePlacePart() {
     part->addWidget(m_locked);
     add(m_placePart);
     const auto place = [this] {
-        const doc::PageRect rect{m_left->value(), m_top->value(), m_width->value(),
-                                 m_height->value()};
-        workspace().editItem(tr("Place item"), [rect](doc::SheetItem& i) { i.rect = rect; });
+        std::string rect;
+        for (const QDoubleSpinBox* box : {m_left, m_top, m_width, m_height})
+            rect += (rect.empty() ? "" : ",") + exactNumber(box->value());
+        workspace().performOnItem("item-rect", {{"rect", rect}});
     };
     for (QDoubleSpinBox* box : {m_left, m_top, m_width, m_height})
         connect(box, &QDoubleSpinBox::valueChanged, this, place);
     connect(m_name, &QLineEdit::editingFinished, this, [this] {
         const std::string name = m_name->text().trimmed().toStdString();
-        if (!name.empty())
-            workspace().editItem(tr("Rename item"), [&](doc::SheetItem& i) { i.name = name; });
+        if (!name.empty()) workspace().performOnItem("item-name", {{"name", name}});
     });
     connect(m_locked, &QCheckBox::clicked, this, [this](bool on) {
-        workspace().editItem(tr("Lock item"), [on](doc::SheetItem& i) { i.isLocked = on; });
+        workspace().performOnItem("item-locked", {{"locked", on ? "yes" : "no"}});
     });
 }
 
@@ -123,23 +123,17 @@ void SheetBench::makePanelPart() {
         });
     });
     connect(m_scale, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-        editPanel(
-            tr("Scale of panel"),
-            [this, v](doc::MapPanel& p) {
-                doc::setGroundScale(p, doc::crsIn(workspace().document(), p.crs), v);
-            },
-            "scale");
+        workspace().performOnItem("panel-scale", {{"scale", exactNumber(v)}}, "scale");
     });
     connect(m_rotation, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-        editPanel(
-            tr("Rotation of panel"), [v](doc::MapPanel& p) { p.rotation = v; }, "turn");
+        workspace().performOnItem("panel-rotation", {{"degrees", exactNumber(v)}}, "turn");
     });
     connect(m_frame, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-        editPanel(
-            tr("Neat line"), [v](doc::MapPanel& p) { p.frameMm = v; }, "frame");
+        workspace().performOnItem("item-set", {{"member", "frame_mm"}, {"value", exactNumber(v)}},
+                                  "frame");
     });
     connect(m_ticks, &QCheckBox::clicked, this, [this](bool on) {
-        editPanel(tr("Coordinates"), [on](doc::MapPanel& p) { p.hasTicks = on; });
+        workspace().performOnItem("item-set", {{"member", "ticks"}, {"value", on ? "yes" : "no"}});
     });
     connect(m_frozen, &QCheckBox::clicked, this, [this](bool on) {
         const auto layers = workspace().document().layers;
@@ -320,9 +314,8 @@ void SheetBench::listSheets() {
     fresh->setObjectName("newSheet");
     connect(fresh, &QPushButton::clicked, this, [this] {
         const auto crs = workspace().session().mapCrs();
-        const auto view =
-            doc::atGroundScale(workspace().view(), crs,
-                               doc::roundScale(doc::groundScale(workspace().view(), crs)));
+        const auto view = doc::atGroundScale(
+            workspace().view(), crs, doc::roundScale(doc::groundScale(workspace().view(), crs)));
         const QString name = tr("Sheet %1").arg(workspace().document().sheets.size() + 1);
         auto [next, id] = doc::addSheet(workspace().document(), name.toStdString(), 297, 210, view);
         workspace().edit(tr("New sheet"), std::move(next));
@@ -423,9 +416,8 @@ void SheetBench::refreshItem(const doc::SheetItem& item) {
         m_shows->addItems({tr("its own view"), tr("the map as it is now")});
         for (const auto& view : workspace().document().views)
             m_shows->addItem(tr("%1 (saved view)").arg(qtext(view.name)));
-        showNumber(m_scale,
-                   shownScale(doc::groundScale(
-                       *panel, doc::crsIn(workspace().document(), panel->crs))));
+        showNumber(m_scale, shownScale(doc::groundScale(
+                                *panel, doc::crsIn(workspace().document(), panel->crs))));
         showNumber(m_rotation, panel->rotation);
         showNumber(m_frame, panel->frameMm);
         showCheck(m_ticks, panel->hasTicks);

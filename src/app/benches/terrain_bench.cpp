@@ -254,9 +254,9 @@ void TerrainBench::makeContourPart() {
     });
     connect(fit, &QPushButton::clicked, this, [this] {
         afterReading([this](doc::Id source) {
-            const auto [next, id] =
-                session::withContours(workspace().document(), source,
-                                      *workspace().session().sources(), doc::groundScale(workspace().view(), workspace().session().mapCrs()));
+            const auto [next, id] = session::withContours(
+                workspace().document(), source, *workspace().session().sources(),
+                doc::groundScale(workspace().view(), workspace().session().mapCrs()));
             if (const auto* made = next.layer(id))
                 setInterval(made->as<doc::Contours>()->style.levels.interval);
         });
@@ -325,9 +325,9 @@ void TerrainBench::makeActions() {
     });
     connect(contours, &QPushButton::clicked, this, [this] {
         derive(tr("Add contours"), [this](doc::Id source) {
-            return session::withContours(workspace().document(), source,
-                                         *workspace().session().sources(),
-                                         doc::groundScale(workspace().view(), workspace().session().mapCrs()));
+            return session::withContours(
+                workspace().document(), source, *workspace().session().sources(),
+                doc::groundScale(workspace().view(), workspace().session().mapCrs()));
         });
     });
     connect(light, &QPushButton::clicked, this, [this] {

@@ -268,10 +268,7 @@ void SheetCanvas::keyPressEvent(QKeyEvent* event) {
         case Qt::Key_Right: return move(step, 0);
         case Qt::Key_Up: return move(0, -step);
         case Qt::Key_Down: return move(0, step);
-        case Qt::Key_Delete:
-            return m_workspace.edit(
-                tr("Remove item"),
-                doc::removeItem(m_workspace.document(), m_workspace.sheetId(), item->id));
+        case Qt::Key_Delete: return m_workspace.performOnItem("item-remove", {});
         default: break;
         }
     }

@@ -2,13 +2,15 @@
 
 #include <algorithm>
 
+#include "document/json/keep.h"
 #include "document/json/sheet_json.h"
+#include "document/kinds.h"
 
 namespace ledge::doc {
 namespace {
 namespace fs = std::filesystem;
 constexpr int kVersion = 1;
-constexpr const char* kBlends[] = {"normal", "multiply", "screen", "overlay", "soft light"};
+constexpr const char* kGeometries[] = {"none", "point", "line", "polygon"};
 constexpr int kDeepest = 16;
 
 struct ContentWriter {
@@ -18,41 +20,45 @@ struct ContentWriter {
         out["layers"] = layersJson(g.children);
     }
     void operator()(const VectorLayer& v) const {
-        constexpr const char* kTypes[] = {"none", "point", "line", "polygon"};
-        out["geometry"] = kTypes[static_cast<std::size_t>(v.geometry)];
+        out["geometry"] = kGeometries[static_cast<std::size_t>(v.geometry)];
         out["style"] = styleJson(v.style);
         out["labels"] = styleJson(v.labels);
     }
+    void operator()(const UnknownLayer&) const {}  // its members are kept as they were
     template <typename T>
     void operator()(const T& raster) const {
         out["style"] = styleJson(raster.style);
     }
 };
 
-template <typename T>
-T styled(const Json& json) {
-    T out;
-    readStyle(json.value("style", Json::object()), out.style);
-    return out;
-}
+// What a kind has beside what all layers have.
+struct ContentReader {
+    const Json& json;
+    int depth = 0;
+    void operator()(Group& g) const {
+        g.isFolded = json.value("folded", false);
+        g.children = layersFrom(json.value("layers", Json::array()), depth + 1);
+    }
+    void operator()(VectorLayer& v) const {
+        readStyle(json.value("style", Json::object()), v.style);
+        readStyle(json.value("labels", Json::object()), v.labels);
+        const std::string type = json.value("geometry", "none");
+        for (std::size_t i = 0; i < std::size(kGeometries); ++i)
+            if (type == kGeometries[i]) v.geometry = static_cast<GeometryType>(i);
+    }
+    void operator()(UnknownLayer&) const {}
+    template <typename T>
+    void operator()(T& other) const {
+        readStyle(json.value("style", Json::object()), other.style);
+    }
+};
 
 LayerContent contentFrom(const Json& json, const std::string& kind, int depth) {
-    if (kind == "group")
-        return Group{json.value("folded", false),
-                     layersFrom(json.value("layers", Json::array()), depth + 1)};
-    if (kind == "raster") return styled<RasterLayer>(json);
-    if (kind == "height tint") return styled<HeightTint>(json);
-    if (kind == "hillshade") return styled<Hillshade>(json);
-    if (kind == "steepness tint") return styled<Steepness>(json);
-    if (kind == "contours") return styled<Contours>(json);
-    if (kind == "grid lines") return styled<GridLines>(json);
-    auto out = styled<VectorLayer>(json);
-    readStyle(json.value("labels", Json::object()), out.labels);
-    const std::string type = json.value("geometry", "none");
-    out.geometry = type == "point"     ? GeometryType::Point
-                   : type == "line"    ? GeometryType::Line
-                   : type == "polygon" ? GeometryType::Polygon
-                                       : GeometryType::None;
+    LayerContent out = UnknownLayer{kind};
+    forLayerKind(kind, [&](auto content) {
+        ContentReader{json, depth}(content);
+        out = std::move(content);
+    });
     return out;
 }
 
@@ -246,7 +252,7 @@ Json layersJson(const std::vector<LayerPtr>& layers) {
                   {"name", layer->name},
                   {"visible", layer->isVisible},
                   {"opacity", layer->opacity},
-                  {"blend", kBlends[static_cast<std::size_t>(layer->blend)]}};
+                  {"blend", kBlendNames[static_cast<std::size_t>(layer->blend)]}};
         if (layer->source != 0) json["source"] = layer->source;
         if (layer->widestScale > 0) json["widest_scale"] = layer->widestScale;
         if (layer->closestScale > 0) json["closest_scale"] = layer->closestScale;
@@ -265,9 +271,7 @@ std::vector<LayerPtr> layersFrom(const Json& json, int depth) {
         layer->name = j.value("name", "");
         layer->isVisible = j.value("visible", true);
         layer->opacity = std::clamp(j.value("opacity", 1.0), 0.0, 1.0);
-        const std::string blend = j.value("blend", "normal");
-        for (std::size_t i = 0; i < std::size(kBlends); ++i)
-            if (blend == kBlends[i]) layer->blend = static_cast<Blend>(i);
+        layer->blend = blendNamed(j.value("blend", "normal")).value_or(Blend::Normal);
         layer->source = j.value("source", Id{0});
         layer->widestScale = std::max(0.0, j.value("widest_scale", 0.0));
         layer->closestScale = std::max(0.0, j.value("closest_scale", 0.0));
@@ -277,7 +281,8 @@ std::vector<LayerPtr> layersFrom(const Json& json, int depth) {
     return out;
 }
 
-std::string projectText(const Document& d, const fs::path& folder) {
+namespace {
+Json projectJson(const Document& d, const fs::path& folder) {
     Json sources = Json::array(), views = Json::array(), sheets = Json::array();
     for (const SourceRef& s : d.sources) sources.push_back(sourceJson(s, folder));
     for (const SavedView& v : d.views) {
@@ -294,19 +299,31 @@ std::string projectText(const Document& d, const fs::path& folder) {
     Json choices = Json::array();
     for (const crs::DatumChoice& c : d.datumChoices)
         choices.push_back({{"one", c.one}, {"other", c.other}, {"operation", c.operation}});
-    const Json out{{"ledge_project", kVersion},
-                   {"name", d.name},
-                   {"map_crs", d.mapCrs},
-                   {"sources", std::move(sources)},
-                   {"layers", layersJson(d.layers)},
-                   {"views", std::move(views)},
-                   {"profiles", std::move(profiles)},
-                   {"light_prefix", d.lightPrefix},
-                   {"sheets", std::move(sheets)},
-                   {"custom_crs", std::move(custom)},
-                   {"datum_operations", std::move(choices)},
-                   {"display", displayJson(d.display)},
-                   {"last_view", viewJson(d.lastView)}};
+    return {{"ledge_project", kVersion},
+            {"name", d.name},
+            {"map_crs", d.mapCrs},
+            {"sources", std::move(sources)},
+            {"layers", layersJson(d.layers)},
+            {"views", std::move(views)},
+            {"profiles", std::move(profiles)},
+            {"light_prefix", d.lightPrefix},
+            {"sheets", std::move(sheets)},
+            {"custom_crs", std::move(custom)},
+            {"datum_operations", std::move(choices)},
+            {"display", displayJson(d.display)},
+            {"last_view", viewJson(d.lastView)}};
+}
+}  // namespace
+
+std::string projectText(const Document& d, const fs::path& folder) {
+    Json out = projectJson(d, folder);
+    if (d.opened) {
+        const Json original = Json::parse(d.opened->text, nullptr, false);
+        if (original.is_object())
+            out =
+                kept(original,
+                     projectJson(documentFrom(original, d.opened->folder), d.opened->folder), out);
+    }
     return out.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
@@ -324,7 +341,9 @@ Result<Document> projectFromText(const std::string& text, const fs::path& folder
         if (json["ledge_project"].get<int>() > kVersion)
             return Error{ErrorCode::Unsupported, "project", "made by a newer version",
                          "update Indigo Ledge"};
-        return documentFrom(json, folder);
+        Document out = documentFrom(json, folder);
+        out.opened = std::make_shared<const Document::Opened>(Document::Opened{text, folder});
+        return out;
     } catch (const nlohmann::json::exception& problem) {
         return bad(problem.what());
     }

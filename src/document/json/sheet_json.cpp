@@ -1,5 +1,7 @@
 #include "document/json/sheet_json.h"
 
+#include "document/kinds.h"
+
 namespace ledge::doc {
 namespace {
 constexpr const char* kAligns[] = {"left", "centre", "right"};
@@ -43,6 +45,7 @@ struct ContentWriter {
     void operator()(const ScaleBarItem& s) const {
         out.update({{"panel", s.panel}, {"size_pt", s.sizePt}});
     }
+    void operator()(const UnknownItem&) const {}  // its members are kept as they were
     void operator()(const NorthArrowItem& n) const { out["panel"] = n.panel; }
     void operator()(const ProfileItem& p) const {
         out.update({{"profile", p.profile}, {"size_pt", p.sizePt}});
@@ -54,9 +57,9 @@ struct ContentWriter {
     }
 };
 
-SheetContent contentFrom(const Json& j, const std::string& kind) {
-    if (kind == "map panel") {
-        MapPanel p;
+struct ContentReader {
+    const Json& j;
+    void operator()(MapPanel& p) const {
         p.centre = {j.at("centre").at(0).get<double>(), j.at("centre").at(1).get<double>()};
         p.scale = j.value("scale", p.scale);
         p.rotation = j.value("rotation", 0.0);
@@ -64,10 +67,8 @@ SheetContent contentFrom(const Json& j, const std::string& kind) {
         p.frameMm = j.value("frame_mm", p.frameMm);
         p.hasTicks = j.value("ticks", p.hasTicks);
         if (j.contains("frozen")) p.frozen = layersFrom(j.at("frozen"));
-        return p;
     }
-    if (kind == "legend") {
-        LegendItem l;
+    void operator()(LegendItem& l) const {
         l.panel = j.value("panel", Id{0});
         l.columns = std::clamp(j.value("columns", l.columns), 1, 12);
         l.sizePt = j.value("size_pt", l.sizePt);
@@ -76,26 +77,39 @@ SheetContent contentFrom(const Json& j, const std::string& kind) {
         for (const auto& [id, name] : names.items())
             l.names[std::strtoll(id.c_str(), nullptr, 10)] = name.get<std::string>();
         l.left_out = j.value("left_out", l.left_out);
-        return l;
     }
-    if (kind == "scale bar") return ScaleBarItem{j.value("panel", Id{0}), j.value("size_pt", 7.0)};
-    if (kind == "north arrow") return NorthArrowItem{j.value("panel", Id{0})};
-    if (kind == "profile") return ProfileItem{j.value("profile", Id{0}), j.value("size_pt", 6.5)};
-    if (kind == "credits") {
-        CreditsItem c;
+    void operator()(ScaleBarItem& s) const {
+        s.panel = j.value("panel", s.panel);
+        s.sizePt = j.value("size_pt", s.sizePt);
+    }
+    void operator()(NorthArrowItem& n) const { n.panel = j.value("panel", n.panel); }
+    void operator()(ProfileItem& p) const {
+        p.profile = j.value("profile", p.profile);
+        p.sizePt = j.value("size_pt", p.sizePt);
+    }
+    void operator()(CreditsItem& c) const {
         c.added = j.value("added", "");
         c.sizePt = j.value("size_pt", c.sizePt);
         c.align = alignFrom(j, c.align);
-        return c;
     }
-    TextItem t;
-    t.text = j.value("text", "");
-    t.sizePt = j.value("size_pt", t.sizePt);
-    t.isBold = j.value("bold", false);
-    t.isItalic = j.value("italic", false);
-    t.colour = colourFrom(j.value("colour", Json()), t.colour);
-    t.align = alignFrom(j, t.align);
-    return t;
+    void operator()(TextItem& t) const {
+        t.text = j.value("text", "");
+        t.sizePt = j.value("size_pt", t.sizePt);
+        t.isBold = j.value("bold", false);
+        t.isItalic = j.value("italic", false);
+        t.colour = colourFrom(j.value("colour", Json()), t.colour);
+        t.align = alignFrom(j, t.align);
+    }
+    void operator()(UnknownItem&) const {}
+};
+
+SheetContent contentFrom(const Json& j, const std::string& kind) {
+    SheetContent out = UnknownItem{kind};
+    forItemKind(kind, [&](auto content) {
+        ContentReader{j}(content);
+        out = std::move(content);
+    });
+    return out;
 }
 }  // namespace
 

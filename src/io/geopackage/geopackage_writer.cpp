@@ -133,8 +133,7 @@ Result<void> insertFeatures(const Database& db, const FeatureTable& table, std::
         for (std::size_t k = 0; k < table.info.fields.size(); ++k)
             bindValue(*row, static_cast<int>(k) + 2, table.value(i, k));
         if (!row->execute()) return db.failure();
-        if (i % 1024 == 0)
-            progress.at(static_cast<double>(i) / static_cast<double>(table.size()));
+        if (i % 1024 == 0) progress.at(static_cast<double>(i) / static_cast<double>(table.size()));
     }
     return {};
 }

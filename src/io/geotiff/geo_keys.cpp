@@ -210,7 +210,7 @@ void readGeodetic(const Directory& keys, crs::Crs& out, std::vector<std::string>
 
 crs::Unit linearUnit(const Directory& keys) {
     switch (keys.code(kLinearUnit).value_or(9001)) {
-    case 9002: return {"foot", 0.3048};
+    case 9002: return {"foot", kMetresPerFoot};
     case 9003: return {"US survey foot", 1200.0 / 3937.0};
     case kUserDefined: return {"unit", keys.number(kLinearUnitSize).value_or(1)};
     default: return {"metre", 1};

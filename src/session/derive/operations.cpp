@@ -41,7 +41,7 @@ Error badSetting(const std::string& key, const std::string& why, const std::stri
 Result<HeightReading> heightsOf(const Work& work) {
     const auto input = inputOf(work, 0);
     if (!input) return input.error();
-    HeightReading out{(*input)->heightUnit == doc::HeightUnit::Foot ? 0.3048 : 1.0, {}};
+    HeightReading out{doc::metresPer((*input)->heightUnit), {}};
     const std::string scale = work.text("height-scale");
     if (scale.empty() || scale == "auto") return out;
     const auto number = parseNumber(scale);
@@ -189,8 +189,8 @@ Result<crs::CrsPtr> targetOf(const Work& work, const crs::CrsPtr& from) {
     const std::string operation = work.text("operation");
     if (operation.empty()) return *target;
     if (const auto led = crs::withOperation(from, *target, operation); !led) return led.error();
-    return crs::withChoices(
-        *target, {{from->geographicCode, (*target)->geographicCode, operation}});
+    return crs::withChoices(*target,
+                            {{from->geographicCode, (*target)->geographicCode, operation}});
 }
 
 Result<RasterPtr> reprojectedRaster(const Work& work) {
@@ -223,7 +223,8 @@ Result<RasterPtr> clip(const Work& work) {
     if (!table) return table.error();
     const crs::CrsPtr& crs = (*source)->info().crs;
     const bool needsMove = (*table)->info.crs && crs && !crs::isSame((*table)->info.crs, crs);
-    auto moved = needsMove ? reprojected(**table, crs, work.progress) : Result<FeatureTable>(**table);
+    auto moved =
+        needsMove ? reprojected(**table, crs, work.progress) : Result<FeatureTable>(**table);
     if (!moved) return moved.error();
     std::vector<Geometry> areas;
     for (const FeatureView f : *moved) areas.push_back(f.geometry.toGeometry());

@@ -182,8 +182,7 @@ private slots:
         own.datumName = "Skerravoe 1911";
         own.ellipsoid = {"own", 6377000, 299};
         own.toWgs84.reset();
-        const auto copied =
-            Transformation::between(std::make_shared<Crs>(own), *crsFromCode(4326));
+        const auto copied = Transformation::between(std::make_shared<Crs>(own), *crsFromCode(4326));
         QVERIFY(copied->datumPath().isUnknown);
         QVERIFY(copied->datumOperation().find("taken as they are") != std::string::npos);
         own.toWgs84 = Helmert{100, -50, 30, 0, 0, 0, 0};

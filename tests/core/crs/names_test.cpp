@@ -31,12 +31,13 @@ private slots:
         QTest::newRow("older URN") << "urn:x-ogc:def:crs:EPSG:25832" << 25832 << "";
         QTest::newRow("URN of OGC") << "urn:ogc:def:crs:OGC:1.3:CRS84" << 4326 << "";
         QTest::newRow("URL") << "http://www.opengis.net/def/crs/EPSG/0/3857" << 3857 << "";
-        QTest::newRow("secure URL") << "https://www.opengis.net/def/crs/OGC/1.3/CRS84" << 4326 << "";
+        QTest::newRow("secure URL")
+            << "https://www.opengis.net/def/crs/OGC/1.3/CRS84" << 4326 << "";
         QTest::newRow("GML URL") << "http://www.opengis.net/gml/srs/epsg.xml#4258" << 4258 << "";
         QTest::newRow("compound code") << "EPSG:7415" << 28992 << "NAP height";
         QTest::newRow("two codes") << "EPSG:25832+7837" << 25832 << "EPSG:7837";
-        QTest::newRow("URN of two") << "urn:ogc:def:crs,crs:EPSG::4326,crs:EPSG::5773" << 4326
-                                    << "EPSG:5773";
+        QTest::newRow("URN of two")
+            << "urn:ogc:def:crs,crs:EPSG::4326,crs:EPSG::5773" << 4326 << "EPSG:5773";
         QTest::newRow("three-dimensional") << "EPSG:4979" << 4326 << "heights";
         QTest::newRow("with heights") << "CRS84h" << 4326 << "heights";
         QTest::newRow("never in the dataset") << "EPSG:900913" << 3857 << "EPSG:3857 replaced it";
@@ -93,10 +94,10 @@ private slots:
         QVERIFY(one.has_value());
         QCOMPARE((*one)->code, 28992);
         QVERIFY((*one)->remark.text.find("NAP height") != std::string::npos);
-        const auto two = crsFromWkt(
-            "COMPOUNDCRS[\"two\"," + toWkt2(**crsFromCode(25832)) +
-            ",VERTCRS[\"DHHN2016 height\",VDATUM[\"DHHN2016\"],CS[vertical,1],"
-            "AXIS[\"height\",up],LENGTHUNIT[\"metre\",1]]]");
+        const auto two =
+            crsFromWkt("COMPOUNDCRS[\"two\"," + toWkt2(**crsFromCode(25832)) +
+                       ",VERTCRS[\"DHHN2016 height\",VDATUM[\"DHHN2016\"],CS[vertical,1],"
+                       "AXIS[\"height\",up],LENGTHUNIT[\"metre\",1]]]");
         QVERIFY2(two.has_value(), two ? "" : two.error().text().c_str());
         QCOMPARE((*two)->code, 25832);
         const auto solid = crsFromWkt(
@@ -115,15 +116,24 @@ private slots:
     void findsByMethodAndNickname_data() {
         QTest::addColumn<QString>("text");
         QTest::addColumn<QString>("first");
-        QTest::newRow("web mercator") << "web mercator" << "EPSG:3857";
-        QTest::newRow("eckert") << "eckert" << "world:eckert-iv";
-        QTest::newRow("robinson") << "robinson" << "world:robinson";
-        QTest::newRow("mollweide") << "mollweide" << "world:mollweide";
-        QTest::newRow("winkel") << "winkel" << "world:winkel-tripel";
-        QTest::newRow("natural earth") << "natural earth" << "world:natural-earth";
-        QTest::newRow("sinusoidal") << "Sinusoidal" << "world:sinusoidal";
-        QTest::newRow("property") << "compromise" << "world:robinson";
-        QTest::newRow("its own name wins") << "27700" << "EPSG:27700";
+        QTest::newRow("web mercator") << "web mercator"
+                                      << "EPSG:3857";
+        QTest::newRow("eckert") << "eckert"
+                                << "world:eckert-iv";
+        QTest::newRow("robinson") << "robinson"
+                                  << "world:robinson";
+        QTest::newRow("mollweide") << "mollweide"
+                                   << "world:mollweide";
+        QTest::newRow("winkel") << "winkel"
+                                << "world:winkel-tripel";
+        QTest::newRow("natural earth") << "natural earth"
+                                       << "world:natural-earth";
+        QTest::newRow("sinusoidal") << "Sinusoidal"
+                                    << "world:sinusoidal";
+        QTest::newRow("property") << "compromise"
+                                  << "world:robinson";
+        QTest::newRow("its own name wins") << "27700"
+                                           << "EPSG:27700";
     }
     void findsByMethodAndNickname() {
         QFETCH(QString, text);
@@ -147,7 +157,8 @@ private slots:
     void makesWorldMapsCentredAnywhere_data() {
         QTest::addColumn<QString>("key");
         for (const WorldCrs& world : worldCrss())
-            QTest::newRow(std::string(world.key).c_str()) << QString::fromStdString(std::string(world.key));
+            QTest::newRow(std::string(world.key).c_str())
+                << QString::fromStdString(std::string(world.key));
     }
     void makesWorldMapsCentredAnywhere() {
         QFETCH(QString, key);
@@ -188,10 +199,11 @@ private slots:
         const double r = 6378137;
         const Point edge = way.forward(Point{180, 0}), pole = way.forward(Point{0, 90});
         QVERIFY(std::abs(edge.x / r - 0.8707 * M_PI) < 1e-9);
-        QVERIFY(std::abs(pole.y / r - 0.5 * M_PI * (1.007226 + 0.015085 * std::pow(M_PI / 2, 2) -
-                                                    0.044475 * std::pow(M_PI / 2, 6) +
-                                                    0.028874 * std::pow(M_PI / 2, 8) -
-                                                    0.005916 * std::pow(M_PI / 2, 10))) < 1e-9);
+        QVERIFY(std::abs(pole.y / r -
+                         0.5 * M_PI *
+                             (1.007226 + 0.015085 * std::pow(M_PI / 2, 2) -
+                              0.044475 * std::pow(M_PI / 2, 6) + 0.028874 * std::pow(M_PI / 2, 8) -
+                              0.005916 * std::pow(M_PI / 2, 10))) < 1e-9);
         // The pole line is shorter than the equator, and the world 0.52 as high as wide.
         const Point corner = way.forward(Point{180, 90});
         QVERIFY(corner.x < 0.65 * edge.x);
@@ -223,7 +235,8 @@ private slots:
         QTest::addColumn<QString>("shift");
         QTest::newRow("BD72") << 31370 << "Reseau_National_Belge_1972"
                               << "-106.8686,52.2978,-103.7239,-0.3366,0.457,-1.8422,-1.2747";
-        QTest::newRow("BD72, prj") << 31370 << "D_Belge_1972" << "-99.1,53.3,-112.5,0.419,-0.83,1.885,-1";
+        QTest::newRow("BD72, prj") << 31370 << "D_Belge_1972"
+                                   << "-99.1,53.3,-112.5,0.419,-0.83,1.885,-1";
         QTest::newRow("Amersfoort") << 28992 << "Amersfoort"
                                     << "565.4171,50.3319,465.5524,1.9342,-1.6677,9.1019,4.0725";
         QTest::newRow("Pulkovo 1942(58)") << 3333 << "Pulkovo_1942_58"
@@ -260,10 +273,12 @@ private slots:
 
     void usesATextsShiftWhereItsDatumIsUnknown() {
         const auto text = [](const char* dx) {
-            return std::string("GEOGCS[\"Skerra\",DATUM[\"Skerravoe 1911\",SPHEROID[\"own\",6378388,"
-                               "297],TOWGS84[") +
-                   dx + ",50,60,0,0,0,0]],PRIMEM[\"Greenwich\",0],UNIT[\"degree\","
-                        "0.0174532925199433]]";
+            return std::string(
+                       "GEOGCS[\"Skerra\",DATUM[\"Skerravoe 1911\",SPHEROID[\"own\",6378388,"
+                       "297],TOWGS84[") +
+                   dx +
+                   ",50,60,0,0,0,0]],PRIMEM[\"Greenwich\",0],UNIT[\"degree\","
+                   "0.0174532925199433]]";
         };
         const auto one = crsFromWkt(text("100")), other = crsFromWkt(text("140"));
         QVERIFY(!hasSameDatum(**one, **other));

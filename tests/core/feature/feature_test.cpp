@@ -46,8 +46,8 @@ private:
             if (i % 5 == 1) f.geometry = Geometry::line({at, at + Point{1, 1}, at + Point{2, 0}});
             if (i % 5 == 2)
                 f.geometry = Geometry::polygon(
-                    {{at, at + Point{3, 0}, at + Point{0, 3}}, {at + Point{0.5, 0.5},
-                     at + Point{0.5, 1}, at + Point{1, 0.5}}});
+                    {{at, at + Point{3, 0}, at + Point{0, 3}},
+                     {at + Point{0.5, 0.5}, at + Point{0.5, 1}, at + Point{1, 0.5}}});
             if (i % 5 == 3) {
                 f.geometry = Geometry::line({at, at + Point{0, 2}});
                 f.geometry.isMulti = true;
@@ -92,15 +92,14 @@ private slots:
         QTest::addColumn<int>("declared");
         QTest::addColumn<int>("became");
         QTest::addColumn<QStringList>("texts");
-        QTest::newRow("whole and real") << int(FieldType::Integer) << int(FieldType::Real)
-                                        << QStringList{"1", "", "2.5"};
-        QTest::newRow("real takes whole") << int(FieldType::Real) << int(FieldType::Real)
-                                          << QStringList{"1", "", "2.5"};
-        QTest::newRow("text takes all") << int(FieldType::Text) << int(FieldType::Text)
-                                        << QStringList{"1", "", "2.5"};
-        QTest::newRow("flags and numbers are text") << int(FieldType::Boolean)
-                                                    << int(FieldType::Text)
-                                                    << QStringList{"1", "", "2.5"};
+        QTest::newRow("whole and real")
+            << int(FieldType::Integer) << int(FieldType::Real) << QStringList{"1", "", "2.5"};
+        QTest::newRow("real takes whole")
+            << int(FieldType::Real) << int(FieldType::Real) << QStringList{"1", "", "2.5"};
+        QTest::newRow("text takes all")
+            << int(FieldType::Text) << int(FieldType::Text) << QStringList{"1", "", "2.5"};
+        QTest::newRow("flags and numbers are text")
+            << int(FieldType::Boolean) << int(FieldType::Text) << QStringList{"1", "", "2.5"};
     }
     void widensAFieldToWhatComes() {
         QFETCH(int, declared);
@@ -139,8 +138,8 @@ private slots:
             QCOMPARE(moved->key(i), table.key(i));
             QCOMPARE(moved->value(i, 0), table.value(i, 0));
             const auto a = table.geometry(i), b = moved->geometry(i);
-            const bool isGone = std::any_of(a.points.begin(), a.points.end(),
-                                            [](Point p) { return p.y > 59; });
+            const bool isGone =
+                std::any_of(a.points.begin(), a.points.end(), [](Point p) { return p.y > 59; });
             QCOMPARE(b.isEmpty(), isGone || a.isEmpty());
             if (isGone && ++gone == 1) QCOMPARE(*lost, i);
             if (b.isEmpty()) continue;
@@ -253,8 +252,8 @@ private slots:
         QCOMPARE(there->info.crs->code, 3034);
         const auto back = reprojected(*there, *crs::crsFromCode(4326));
         for (std::size_t i = 0; i < 4; ++i)
-            QVERIFY(distance(back->geometry(i).points[0],
-                             table().features[i].geometry.points[0]) < 1e-10);
+            QVERIFY(distance(back->geometry(i).points[0], table().features[i].geometry.points[0]) <
+                    1e-10);
     }
 
     void namesTheFeatureThatCannotBeReprojected() {

@@ -33,7 +33,8 @@ class GroundTest : public QObject {
 
 private slots:
     void takesMercatorsScale() {
-        // Web Mercator's unit is cos(lat) N / a along the parallel and cos(lat) M / a up the meridian.
+        // Web Mercator's unit is cos(lat) N / a along the parallel and cos(lat) M / a up the
+        // meridian.
         const auto crs = named("EPSG:3857");
         const Ground ground(gridAbout(crs, {10, 60}, 100, 200));
         const CellSize cell = ground.at(100, 100);
@@ -88,8 +89,8 @@ private slots:
                 float turn = 0;
                 ground.convergence(static_cast<std::int64_t>(row), static_cast<std::int64_t>(col),
                                    std::span(&turn, 1));
-                const Point middle = way->forward(
-                    info.toWorld({std::floor(col) + 0.5, std::floor(row) + 0.5}));
+                const Point middle =
+                    way->forward(info.toWorld({std::floor(col) + 0.5, std::floor(row) + 0.5}));
                 if (!middle.isFinite() || std::abs(middle.y) > 89.5) continue;
                 const double wanted = crs::distortionAt(*c, middle).convergence;
                 // Of conformal grids the meridian's image tells it; sheared ones have two answers.
@@ -103,7 +104,8 @@ private slots:
     void hasPartsThatAreAlike_data() {
         QTest::addColumn<QString>("crs");
         QTest::addColumn<double>("cell");
-        for (const char* name : {"EPSG:32629", "EPSG:3857", "EPSG:4326", "EPSG:3413", "world:robinson"})
+        for (const char* name :
+             {"EPSG:32629", "EPSG:3857", "EPSG:4326", "EPSG:3413", "world:robinson"})
             for (const double cell : {10.0, 20000.0})
                 QTest::addRow("%s %g", name, cell)
                     << name << (QString(name) == "EPSG:4326" ? cell / 1e5 : cell);
@@ -114,25 +116,26 @@ private slots:
         const RasterInfo info = gridAbout(named(qPrintable(crs)), {-8, 61}, cell, 300);
         const Ground ground(info);
         std::int64_t next = 3;
-        const auto done = ground.forParts({3, 5, 290, 7}, [&](CellWindow part,
-                                                              std::span<const CellSize> cells) {
-            const bool goesOn = part.col == next && part.row == 5 && part.rows == 7 &&
-                                cells.size() == 7 && part.cols > 0;
-            if (!goesOn) return Result<void>(Error{ErrorCode::BadFormat, "part", "gap", ""});
-            next += part.cols;
-            for (const std::int64_t col : {part.col, part.col + part.cols - 1}) {
-                const CellSize there = ground.at(static_cast<double>(col) + 0.5, 8.5);
-                const double off = std::abs(there.area() / cells[3].area() - 1);
-                if (off > 4e-4)
-                    return Result<void>(Error{ErrorCode::BadFormat, "part", "not alike", ""});
-            }
-            return Result<void>();
-        });
+        const auto done =
+            ground.forParts({3, 5, 290, 7}, [&](CellWindow part, std::span<const CellSize> cells) {
+                const bool goesOn = part.col == next && part.row == 5 && part.rows == 7 &&
+                                    cells.size() == 7 && part.cols > 0;
+                if (!goesOn) return Result<void>(Error{ErrorCode::BadFormat, "part", "gap", ""});
+                next += part.cols;
+                for (const std::int64_t col : {part.col, part.col + part.cols - 1}) {
+                    const CellSize there = ground.at(static_cast<double>(col) + 0.5, 8.5);
+                    const double off = std::abs(there.area() / cells[3].area() - 1);
+                    if (off > 4e-4)
+                        return Result<void>(Error{ErrorCode::BadFormat, "part", "not alike", ""});
+                }
+                return Result<void>();
+            });
         QVERIFY2(done.has_value(), done ? "" : done.error().text().c_str());
         QCOMPARE(next, std::int64_t{293});
-        const auto stopped = ground.forParts({0, 0, 4, 4}, [](CellWindow, std::span<const CellSize>) {
-            return Result<void>(Error{ErrorCode::Cancelled, "", "", ""});
-        });
+        const auto stopped =
+            ground.forParts({0, 0, 4, 4}, [](CellWindow, std::span<const CellSize>) {
+                return Result<void>(Error{ErrorCode::Cancelled, "", "", ""});
+            });
         QCOMPARE(stopped.error().code, ErrorCode::Cancelled);
     }
 
@@ -149,7 +152,8 @@ private slots:
             for (const double area : row) sum += area;
         }
         // The surface of the ellipsoid, from the table of constants.
-        QVERIFY2(std::abs(sum / 510065621724088.51 - 1) < 1e-12, qPrintable(QString::number(sum, 'g', 17)));
+        QVERIFY2(std::abs(sum / 510065621724088.51 - 1) < 1e-12,
+                 qPrintable(QString::number(sum, 'g', 17)));
     }
 
     void countsClassesByTheGroundOfEachCell_data() {
@@ -166,7 +170,8 @@ private slots:
         RasterInfo info = gridAbout(named(qPrintable(crs)), {-9, 62}, cell, 60);
         Grid<float> cells(60, 60);
         for (std::size_t r = 0; r < 60; ++r)
-            for (std::size_t c = 0; c < 60; ++c) cells(r, c) = r < 20 ? 7.0F : r < 50 ? 300.0F : NAN;
+            for (std::size_t c = 0; c < 60; ++c)
+                cells(r, c) = r < 20 ? 7.0F : r < 50 ? 300.0F : NAN;
         const MemoryRaster raster(info, cells);
         const auto sums = valueSums(raster, 0, 10);
         QVERIFY(sums.has_value());

@@ -185,7 +185,8 @@ private slots:
         const double cell = c->isGeographic() ? 30 / 111000.0 : 30 / c->unit.size;
         RasterInfo info;
         info.crs = c;
-        info.toWorld = {cell, 0, middle.x - cell * kCells / 2, 0, -cell, middle.y + cell * kCells / 2};
+        info.toWorld = {cell, 0,     middle.x - cell * kCells / 2,
+                        0,    -cell, middle.y + cell * kCells / 2};
         const Point degree = crs::metresPerDegree(c->ellipsoid, lat);
         for (const double towards : {0.0, 90.0, 215.0}) {
             const double rise = 0.4, east = std::sin(towards * M_PI / 180),
@@ -194,8 +195,8 @@ private slots:
             for (std::size_t r = 0; r < kCells; ++r)
                 for (std::size_t k = 0; k < kCells; ++k) {
                     const Point at = way->inverse(info.toWorld({double(k) + 0.5, double(r) + 0.5}));
-                    z(r, k) = static_cast<float>(rise * (east * (at.x - lon) * degree.x +
-                                                         north * (at.y - lat) * degree.y));
+                    z(r, k) = static_cast<float>(
+                        rise * (east * (at.x - lon) * degree.x + north * (at.y - lat) * degree.y));
                 }
             const Surface surface{std::make_shared<MemoryRaster>(info, std::move(z)), 1,
                                   GradientMethod::Horn};
@@ -223,8 +224,8 @@ private slots:
         QVERIFY(inner->read(0, inner->info().whole(), held.view()));
         const RasterPtr stored = std::make_shared<MemoryRaster>(rough->info(), std::move(held));
         Grid<float> live(130, 170), written(130, 170);
-        QVERIFY(slopeRaster({inner}, SlopeUnit::Degrees)
-                    ->read(0, inner->info().whole(), live.view()));
+        QVERIFY(
+            slopeRaster({inner}, SlopeUnit::Degrees)->read(0, inner->info().whole(), live.view()));
         QVERIFY(slopeRaster({stored}, SlopeUnit::Degrees)
                     ->read(0, inner->info().whole(), written.view()));
         for (std::size_t i = 0; i < live.cells().size(); ++i) {

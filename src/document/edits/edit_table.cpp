@@ -1,0 +1,254 @@
+#include "document/edits/edit_table.h"
+
+#include <algorithm>
+#include <sstream>
+
+#include "core/base/numbers.h"
+
+namespace ledge::doc {
+namespace {
+using Kind = EditArgument::Kind;
+
+struct Named {
+    Id id = 0;
+    std::string name;
+};
+
+// What a target may be, with its names.
+std::vector<Named> targetsOf(const Document& d, Kind kind, Id sheet) {
+    std::vector<Named> out;
+    const auto add = [&out](const auto& all) {
+        for (const auto& one : all) out.push_back({one.id, one.name});
+    };
+    switch (kind) {
+    case Kind::Layer:
+    case Kind::Layers:
+    case Kind::Group:
+        for (const LayerPtr& layer : allLayers(d.layers))
+            if (kind != Kind::Group || layer->isGroup()) out.push_back({layer->id, layer->name});
+        break;
+    case Kind::Source: add(d.sources); break;
+    case Kind::View: add(d.views); break;
+    case Kind::Profile: add(d.profiles); break;
+    case Kind::Sheet: add(d.sheets); break;
+    case Kind::Item:
+        if (const Sheet* found = d.sheet(sheet)) add(found->items);
+        break;
+    case Kind::Text:
+    case Kind::Number:
+    case Kind::Yes:
+    case Kind::Choice:
+    case Kind::Numbers:
+    case Kind::Crs: break;
+    }
+    return out;
+}
+
+std::string listed(const std::vector<Named>& targets) {
+    std::string out;
+    for (const Named& one : targets) {
+        if (out.size() > 300) return out + ", …";
+        out += (out.empty() ? "" : ", ") + one.name + " (#" + std::to_string(one.id) + ")";
+    }
+    return out.empty() ? "there are none" : "there are: " + out;
+}
+}  // namespace
+
+class EditChecker {
+public:
+    EditChecker(const Document& document, const NamedEdit& edit)
+        : m_document(document), m_edit(edit) {}
+
+    Result<EditValues> checked(const EditWords& words) {
+        for (const auto& [name, value] : words)
+            if (std::none_of(m_edit.arguments.begin(), m_edit.arguments.end(),
+                             [&name](const EditArgument& a) { return a.name == name; }))
+                return bad(name, "is no argument of this edit", "it has: " + argumentNames());
+        for (const EditArgument& argument : m_edit.arguments) {
+            const auto it = words.find(argument.name);
+            if (it == words.end()) {
+                if (!argument.isRequired) continue;
+                return bad(std::string(argument.name), "is missing",
+                           "give " + std::string(argument.name) + "=…");
+            }
+            if (const auto done = take(argument, it->second); !done) return done.error();
+        }
+        return std::move(m_values);
+    }
+    /// Whether a target that may be gone is gone.
+    bool isNothingToDo() const { return m_isGone; }
+
+private:
+    Error bad(const std::string& what, const std::string& why, const std::string& mend) const {
+        return {ErrorCode::InvalidArgument, std::string(m_edit.name) + " " + what, why, mend};
+    }
+    std::string argumentNames() const {
+        std::string out;
+        for (const EditArgument& a : m_edit.arguments)
+            out += (out.empty() ? "" : ", ") + std::string(a.name);
+        return out;
+    }
+
+    Result<double> number(const EditArgument& a, const std::string& word) const {
+        const auto value = parseNumber(word);
+        if (value && std::isfinite(*value) && *value >= a.low && *value <= a.high) return *value;
+        const std::string range =
+            a.low > -1e300 && a.high < 1e300
+                ? formatNumber(a.low, {-1, false}) + " to " + formatNumber(a.high, {-1, false})
+                : std::string("a number");
+        return bad(std::string(a.name), "\"" + word + "\" cannot be used",
+                   "give " + range + (a.unit.empty() ? "" : " (" + std::string(a.unit) + ")"));
+    }
+
+    Result<Id> target(const EditArgument& a, const std::string& word) {
+        const Id sheet = a.kind == Kind::Item && m_values.has("sheet") ? m_values.id("sheet") : 0;
+        const auto targets = targetsOf(m_document, a.kind, sheet);
+        const bool isId = word.starts_with('#');
+        for (const Named& one : targets)
+            if (!isId && one.name == word) return one.id;
+        if (const auto id = parseNumber(isId ? word.substr(1) : word))
+            for (const Named& one : targets)
+                if (static_cast<double>(one.id) == *id) return one.id;
+        if (a.mayBeGone) {
+            m_isGone = true;
+            return Id{0};
+        }
+        return Error{ErrorCode::NotFound,
+                     std::string(m_edit.name) + " " + std::string(a.name) + " \"" + word + "\"",
+                     "is not in the project", listed(targets)};
+    }
+
+    Result<void> take(const EditArgument& a, const std::string& word) {
+        auto& slot = m_values.m_values[std::string(a.name)];
+        switch (a.kind) {
+        case Kind::Text: slot = word; return {};
+        case Kind::Number: {
+            const auto value = number(a, word);
+            if (!value) return value.error();
+            slot = *value;
+            return {};
+        }
+        case Kind::Yes:
+            if (word != "yes" && word != "no")
+                return bad(std::string(a.name), "\"" + word + "\" is neither yes nor no",
+                           "give yes or no");
+            slot = word == "yes";
+            return {};
+        case Kind::Choice: {
+            std::string known;
+            for (const std::string_view choice : a.choices) {
+                known += (known.empty() ? "" : ", ") + std::string(choice);
+                if (choice == word) slot = word;
+            }
+            if (std::find(a.choices.begin(), a.choices.end(), word) != a.choices.end()) return {};
+            return bad(std::string(a.name), "\"" + word + "\" is no choice", "there are: " + known);
+        }
+        case Kind::Numbers: {
+            std::vector<double> out;
+            std::stringstream in(word);
+            for (std::string part; std::getline(in, part, ',');) {
+                const auto value = number(a, part);
+                if (!value) return value.error();
+                out.push_back(*value);
+            }
+            slot = std::move(out);
+            return {};
+        }
+        case Kind::Crs:
+            if (const auto crs = crs::parseCrs(word); !crs) return crs.error();
+            slot = word;
+            return {};
+        case Kind::Layers: {
+            std::vector<Id> out;
+            std::stringstream in(word);
+            for (std::string part; std::getline(in, part, ',');) {
+                const auto id = target(a, trimmed(part));
+                if (!id) return id.error();
+                out.push_back(*id);
+            }
+            slot = std::move(out);
+            return {};
+        }
+        case Kind::Group:
+            if (word.empty()) {
+                slot = Id{0};
+                return {};
+            }
+            [[fallthrough]];
+        case Kind::Layer:
+        case Kind::Source:
+        case Kind::View:
+        case Kind::Profile:
+        case Kind::Sheet:
+        case Kind::Item: {
+            const auto id = target(a, word);
+            if (!id) return id.error();
+            slot = *id;
+            return {};
+        }
+        }
+        return {};
+    }
+
+    const Document& m_document;
+    const NamedEdit& m_edit;
+    EditValues m_values;
+    bool m_isGone = false;
+};
+
+namespace {
+// "{layer}" by the name of what the argument means, other braces by its word.
+std::string filled(const NamedEdit& edit, const Document& document, const EditValues& values,
+                   const EditWords& words) {
+    std::string out(edit.sentence);
+    for (const EditArgument& a : edit.arguments) {
+        const std::string brace = "{" + std::string(a.name) + "}";
+        const auto at = out.find(brace);
+        const auto word = words.find(a.name);
+        if (at == std::string::npos || word == words.end()) continue;
+        std::string name = word->second;
+        const bool isTarget = a.kind == Kind::Layer || a.kind == Kind::Source ||
+                              a.kind == Kind::View || a.kind == Kind::Profile ||
+                              a.kind == Kind::Sheet || a.kind == Kind::Item;
+        if (isTarget)
+            for (const Named& one :
+                 targetsOf(document, a.kind, values.has("sheet") ? values.id("sheet") : 0))
+                if (one.id == values.id(a.name)) name = one.name;
+        out.replace(at, brace.size(), name);
+    }
+    return out;
+}
+}  // namespace
+
+std::span<const NamedEdit> namedEdits() {
+    static const std::vector<NamedEdit> all = [] {
+        std::vector<NamedEdit> out;
+        for (auto rows : {mapEditRows(), layerEditRows(), sheetEditRows()})
+            out.insert(out.end(), rows.begin(), rows.end());
+        return out;
+    }();
+    return all;
+}
+
+const NamedEdit* namedEdit(std::string_view name) {
+    for (const NamedEdit& edit : namedEdits())
+        if (edit.name == name) return &edit;
+    return nullptr;
+}
+
+Result<EditOutcome> applied(const Document& document, std::string_view name,
+                            const EditWords& arguments) {
+    const NamedEdit* edit = namedEdit(name);
+    if (!edit)
+        return Error{ErrorCode::NotFound, "edit \"" + std::string(name) + "\"",
+                     "there is none of this name", "see them all with: ledge edits"};
+    EditChecker checker(document, *edit);
+    const auto values = checker.checked(arguments);
+    if (!values) return values.error();
+    if (checker.isNothingToDo()) return EditOutcome{document, std::string(edit->sentence)};
+    auto next = edit->apply(document, *values);
+    if (!next) return next.error();
+    return EditOutcome{*std::move(next), filled(*edit, document, *values, arguments)};
+}
+
+}  // namespace ledge::doc

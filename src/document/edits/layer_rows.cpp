@@ -1,0 +1,105 @@
+#include "document/edits/edit_table.h"
+#include "document/edits/layer_edits.h"
+#include "document/json/members.h"
+
+namespace ledge::doc {
+namespace {
+using Kind = EditArgument::Kind;
+const EditArgument kLayer{"layer", Kind::Layer};
+
+std::vector<std::string_view> blends() { return {blendNames().begin(), blendNames().end()}; }
+
+// Layers already together in a group of this name.
+bool areGrouped(const Document& d, const std::vector<Id>& ids, const std::string& name) {
+    for (const Id id : ids) {
+        const auto place = placeOf(d, id);
+        const Layer* group = place ? d.layer(place->group) : nullptr;
+        if (!group || group->name != name) return false;
+    }
+    return !ids.empty();
+}
+}  // namespace
+
+std::vector<NamedEdit> layerEditRows() {
+    return {
+        {"layer-name",
+         "Rename {layer}",
+         {kLayer, {"name", Kind::Text}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             return withLayer(d, v.id("layer"), [&](Layer& l) { l.name = v.text("name"); });
+         }},
+        {"layer-visible",
+         "Lamp of {layer}",
+         {kLayer, {"visible", Kind::Yes}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             return withLayer(d, v.id("layer"), [&](Layer& l) { l.isVisible = v.isOn("visible"); });
+         }},
+        {"layer-opacity",
+         "Opacity of {layer}",
+         {kLayer, {"percent", Kind::Number, "percent", true, 0, 100}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             return withLayer(d, v.id("layer"),
+                              [&](Layer& l) { l.opacity = v.number("percent") / 100; });
+         }},
+        {"layer-blend",
+         "Blend mode of {layer}",
+         {kLayer, {"mode", Kind::Choice, "", true, 0, 0, blends()}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             return withLayer(d, v.id("layer"),
+                              [&](Layer& l) { l.blend = *blendNamed(v.text("mode")); });
+         }},
+        {"layer-scales",
+         "Scale range of {layer}",
+         {kLayer,
+          {"widest", Kind::Number, "1 : n on the ground, 0: no limit", false, 0, 1e10},
+          {"closest", Kind::Number, "1 : n on the ground, 0: no limit", false, 0, 1e10}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             return withLayer(d, v.id("layer"), [&](Layer& l) {
+                 if (v.has("widest")) l.widestScale = v.number("widest");
+                 if (v.has("closest")) l.closestScale = v.number("closest");
+             });
+         }},
+        {"layer-fold",
+         "Fold {group}",
+         {{"group", Kind::Group}, {"folded", Kind::Yes}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             return withLayer(d, v.id("group"), [&](Layer& l) {
+                 if (auto* group = l.as<Group>()) group->isFolded = v.isOn("folded");
+             });
+         }},
+        {"layer-move",
+         "Move {layer}",
+         {kLayer,
+          {"group", Kind::Group, "", false},
+          {"index", Kind::Number, "layers above it", true, 0, 1e6}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             return moveLayer(
+                 d, v.id("layer"),
+                 {v.has("group") ? v.id("group") : 0, static_cast<std::size_t>(v.number("index"))});
+         }},
+        {"layer-group",
+         "Group layers",
+         {{"layers", Kind::Layers}, {"name", Kind::Text}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             if (areGrouped(d, v.ids("layers"), v.text("name"))) return d;
+             return groupLayers(d, v.ids("layers"), v.text("name")).first;
+         }},
+        {"layer-remove",
+         "Remove {layer}",
+         {{"layer", Kind::Layer, "", true, 0, 0, {}, true}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             return removeLayer(d, v.id("layer"));
+         }},
+        {"layer-set",
+         "{member} of {layer}",
+         {kLayer, {"member", Kind::Text}, {"value", Kind::Text}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             const auto next =
+                 withMember(*d.layer(v.id("layer")), v.text("member"), v.text("value"));
+             if (!next) return next.error();
+             return withLayer(d, v.id("layer"), [&](Layer& l) { l = *next; });
+         }},
+    };
+}
+
+}  // namespace ledge::doc

@@ -1,0 +1,90 @@
+#pragma once
+#include <array>
+#include <string_view>
+
+#include "document/document.h"
+
+/// One row a kind of layer and of sheet item: what it is called in projects and to people, and what
+/// holds for all of that kind. A kind without its row does not compile.
+namespace ledge::doc {
+
+struct LayerKindInfo {
+    std::string_view name;
+    bool needsSource = true;    ///< has a file behind it
+    bool readsHeights = false;  ///< made from an elevation model
+    bool isVector = false;      ///< stays lines and areas on paper
+};
+template <typename T>
+inline constexpr LayerKindInfo kLayerKind = T::no_row_for_this_kind;
+template <>
+inline constexpr LayerKindInfo kLayerKind<Group>{"group", false};
+template <>
+inline constexpr LayerKindInfo kLayerKind<VectorLayer>{"vector", true, false, true};
+template <>
+inline constexpr LayerKindInfo kLayerKind<RasterLayer>{"raster"};
+template <>
+inline constexpr LayerKindInfo kLayerKind<HeightTint>{"height tint", true, true};
+template <>
+inline constexpr LayerKindInfo kLayerKind<Hillshade>{"hillshade", true, true};
+template <>
+inline constexpr LayerKindInfo kLayerKind<Steepness>{"steepness tint", true, true};
+template <>
+inline constexpr LayerKindInfo kLayerKind<Contours>{"contours", true, true, true};
+template <>
+inline constexpr LayerKindInfo kLayerKind<GridLines>{"grid lines", false, false, true};
+template <>
+inline constexpr LayerKindInfo kLayerKind<UnknownLayer>{"unknown", false};
+
+struct ItemKindInfo {
+    std::string_view name;
+};
+template <typename T>
+inline constexpr ItemKindInfo kItemKind = T::no_row_for_this_kind;
+template <>
+inline constexpr ItemKindInfo kItemKind<MapPanel>{"map panel"};
+template <>
+inline constexpr ItemKindInfo kItemKind<TextItem>{"text"};
+template <>
+inline constexpr ItemKindInfo kItemKind<LegendItem>{"legend"};
+template <>
+inline constexpr ItemKindInfo kItemKind<ScaleBarItem>{"scale bar"};
+template <>
+inline constexpr ItemKindInfo kItemKind<NorthArrowItem>{"north arrow"};
+template <>
+inline constexpr ItemKindInfo kItemKind<CreditsItem>{"credits"};
+template <>
+inline constexpr ItemKindInfo kItemKind<ProfileItem>{"profile"};
+template <>
+inline constexpr ItemKindInfo kItemKind<UnknownItem>{"unknown"};
+
+/// What holds for the kind of a layer.
+inline const LayerKindInfo& kindInfo(const Layer& layer) {
+    return std::visit([]<typename T>(const T&) -> const LayerKindInfo& { return kLayerKind<T>; },
+                      layer.content);
+}
+
+/// Calls `make` for the alternative of a variant whose row has this name, as its default value;
+/// false when there is none. `name` tells an alternative's name.
+template <typename Variant, typename Make, std::size_t... I>
+bool forKindNamed(std::string_view wanted, auto name, const Make& make, std::index_sequence<I...>) {
+    const auto tried = [&]<typename T>(T alternative) {
+        if (name(alternative) != wanted) return false;
+        make(std::move(alternative));
+        return true;
+    };
+    return (tried(std::variant_alternative_t<I, Variant>{}) || ...);
+}
+template <typename Make>
+bool forLayerKind(std::string_view wanted, const Make& make) {
+    return forKindNamed<LayerContent>(
+        wanted, []<typename T>(const T&) { return kLayerKind<T>.name; }, make,
+        std::make_index_sequence<std::variant_size_v<LayerContent>>());
+}
+template <typename Make>
+bool forItemKind(std::string_view wanted, const Make& make) {
+    return forKindNamed<SheetContent>(
+        wanted, []<typename T>(const T&) { return kItemKind<T>.name; }, make,
+        std::make_index_sequence<std::variant_size_v<SheetContent>>());
+}
+
+}  // namespace ledge::doc

@@ -1,0 +1,290 @@
+#include "document/edits/edit_table.h"
+
+#include <QTest>
+
+#include "document/edits/layer_edits.h"
+#include "document/edits/sheet_edits.h"
+#include "document/map_crs.h"
+
+using namespace ledge;
+using namespace ledge::doc;
+
+namespace {
+// Two layers of one source, a group, a view, a profile, a sheet.
+Document sample() {
+    Document d;
+    d.mapCrs = "EPSG:32629";
+    SourceRef s;
+    s.name = "DEM";
+    s.path = "/data/dem.tif";
+    auto [one, source] = addSource(d, s);
+    d = one;
+    for (const char* name : {"Light", "Lines"}) {
+        Layer l;
+        l.name = name;
+        l.source = source;
+        if (std::string(name) == "Light")
+            l.content = Hillshade{};
+        else
+            l.content = Contours{};
+        d = addLayer(std::move(d), std::move(l)).first;
+    }
+    Layer group;
+    group.name = "Relief";
+    group.content = Group{};
+    d = addLayer(std::move(d), std::move(group)).first;
+    d = saveView(std::move(d), "Bay", {{500000, 6800000}, 50000, 0}).first;
+    SavedProfile profile;
+    profile.name = "Ridge";
+    d = saveProfile(std::move(d), profile).first;
+    d = addSheet(std::move(d), "A4", 297, 210, {{500000, 6800000}, 20000, 0}).first;
+    return d;
+}
+
+// Words for every edit of the table, such as a script would give.
+const std::map<std::string, EditWords>& words() {
+    static const std::map<std::string, EditWords> all{
+        {"project-name", {{"name", "Storm"}}},
+        {"map-crs", {{"crs", "EPSG:3035"}}},
+        {"datum-operation", {{"one", "4230"}, {"other", "4326"}, {"operation", "1133"}}},
+        {"source-crs", {{"source", "DEM"}, {"crs", "EPSG:32628"}}},
+        {"source-height-unit", {{"source", "DEM"}, {"unit", "foot"}}},
+        {"source-credit", {{"source", "DEM"}, {"credit", "somebody"}}},
+        {"view-save", {{"name", "Cape"}, {"centre", "510000,6810000"}, {"scale", "25000"}}},
+        {"view-name", {{"view", "Bay"}, {"name", "Bay"}}},
+        {"view-lamps", {{"view", "Bay"}}},
+        {"view-remove", {{"view", "Bay"}}},
+        {"profile-name", {{"profile", "Ridge"}, {"name", "Ridge"}}},
+        {"profile-remove", {{"profile", "Ridge"}}},
+        {"layer-name", {{"layer", "#2"}, {"name", "Evening light"}}},
+        {"layer-visible", {{"layer", "Light"}, {"visible", "no"}}},
+        {"layer-opacity", {{"layer", "Light"}, {"percent", "35"}}},
+        {"layer-blend", {{"layer", "Light"}, {"mode", "soft light"}}},
+        {"layer-scales", {{"layer", "Light"}, {"widest", "200000"}}},
+        {"layer-fold", {{"group", "Relief"}, {"folded", "yes"}}},
+        {"layer-move", {{"layer", "Light"}, {"group", "Relief"}, {"index", "0"}}},
+        {"layer-group", {{"layers", "Light,Lines"}, {"name", "Both"}}},
+        {"layer-remove", {{"layer", "Lines"}}},
+        {"layer-set", {{"layer", "Lines"}, {"member", "style.interval"}, {"value", "25"}}},
+        {"sheet-add", {{"name", "Poster"}, {"width", "594"}, {"height", "420"}}},
+        {"sheet-name", {{"sheet", "A4"}, {"name", "A4"}}},
+        {"sheet-size", {{"sheet", "A4"}, {"width", "420"}, {"height", "297"}}},
+        {"sheet-remove", {{"sheet", "A4"}}},
+        {"item-add", {{"sheet", "A4"}, {"kind", "text"}, {"name", "Note"}, {"rect", "10,10,40,8"}}},
+        {"item-name", {{"sheet", "A4"}, {"item", "Key"}, {"name", "Key"}}},
+        {"item-rect", {{"sheet", "A4"}, {"item", "Key"}, {"rect", "5,5,60,40"}}},
+        {"item-visible", {{"sheet", "A4"}, {"item", "Key"}, {"visible", "no"}}},
+        {"item-locked", {{"sheet", "A4"}, {"item", "Key"}, {"locked", "yes"}}},
+        {"item-remove", {{"sheet", "A4"}, {"item", "Key"}}},
+        {"item-set", {{"sheet", "A4"}, {"item", "Key"}, {"member", "columns"}, {"value", "2"}}},
+        {"panel-scale", {{"sheet", "A4"}, {"item", "Main map"}, {"scale", "10000"}}},
+        {"panel-rotation", {{"sheet", "A4"}, {"item", "Main map"}, {"degrees", "30"}}},
+        {"panel-crs", {{"sheet", "A4"}, {"item", "Main map"}, {"crs", "EPSG:3857"}}},
+        {"panel-view", {{"sheet", "A4"}, {"item", "Main map"}, {"view", "Bay"}}},
+    };
+    return all;
+}
+}  // namespace
+
+/// Edits by name and arguments.
+class EditTableTest : public QObject {
+    Q_OBJECT
+
+private slots:
+    void doesEachEditTwiceAsOnce_data() {
+        QTest::addColumn<QString>("name");
+        for (const NamedEdit& edit : namedEdits())
+            QTest::newRow(std::string(edit.name).c_str())
+                << QString::fromStdString(std::string(edit.name));
+        QCOMPARE(namedEdits().size(), words().size());
+    }
+    void doesEachEditTwiceAsOnce() {
+        QFETCH(QString, name);
+        const auto given = words().find(name.toStdString());
+        QVERIFY2(given != words().end(), "no words for this edit");
+        const Document before = sample();
+        const auto once = applied(before, name.toStdString(), given->second);
+        QVERIFY2(once.has_value(), once ? "" : once.error().text().c_str());
+        QVERIFY(!once->sentence.empty());
+        QVERIFY2(once->sentence.find('{') == std::string::npos, once->sentence.c_str());
+        const bool isSame = once->document == before;
+        const bool changesNothing = name.endsWith("-name")
+                                        ? name != "project-name" && name != "layer-name"
+                                        : name == "view-lamps";
+        QCOMPARE(isSame, changesNothing);
+        const auto twice = applied(once->document, name.toStdString(), given->second);
+        QVERIFY2(twice.has_value(), twice ? "" : twice.error().text().c_str());
+        QVERIFY(twice->document == once->document);
+    }
+
+    void saysWhatItDid() {
+        QCOMPARE(applied(sample(), "layer-opacity", {{"layer", "#2"}, {"percent", "50"}})->sentence,
+                 std::string("Opacity of Light"));
+        QCOMPARE(applied(sample(), "layer-set",
+                         {{"layer", "Lines"}, {"member", "style.interval"}, {"value", "5"}})
+                     ->sentence,
+                 std::string("style.interval of Lines"));
+    }
+
+    void findsTargetsByIdWhateverTheirNames() {
+        Document d = sample();
+        d = withLayer(std::move(d), 3, [](Layer& l) { l.name = "2"; });
+        const auto byName = applied(d, "layer-visible", {{"layer", "2"}, {"visible", "no"}});
+        QVERIFY(!byName->document.layer(3)->isVisible && byName->document.layer(2)->isVisible);
+        const auto byId = applied(d, "layer-visible", {{"layer", "#2"}, {"visible", "no"}});
+        QVERIFY(byId->document.layer(3)->isVisible && !byId->document.layer(2)->isVisible);
+    }
+
+    void setsAnythingAProjectCanSay_data() {
+        QTest::addColumn<QString>("layer");
+        QTest::addColumn<QString>("member");
+        QTest::addColumn<QString>("value");
+        QTest::addColumn<bool>("works");
+        QTest::newRow("number") << "Lines"
+                                << "style.interval"
+                                << "12.5" << true;
+        QTest::newRow("in a list") << "Light"
+                                   << "style.lights.0.azimuth"
+                                   << "270" << true;
+        QTest::newRow("truth") << "Light"
+                               << "visible"
+                               << "no" << true;
+        QTest::newRow("choice") << "Light"
+                                << "blend"
+                                << "multiply" << true;
+        QTest::newRow("no such choice") << "Light"
+                                        << "blend"
+                                        << "dodge" << false;
+        QTest::newRow("too much") << "Light"
+                                  << "opacity"
+                                  << "1.5" << false;
+        QTest::newRow("no number") << "Light"
+                                   << "opacity"
+                                   << "half" << false;
+        QTest::newRow("no such member") << "Light"
+                                        << "style.colour_of_moon"
+                                        << "1" << false;
+        QTest::newRow("beyond the list") << "Light"
+                                         << "style.lights.7.azimuth"
+                                         << "1" << false;
+        QTest::newRow("its kind") << "Light"
+                                  << "kind"
+                                  << "contours" << false;
+        QTest::newRow("its id") << "Light"
+                                << "id"
+                                << "9" << false;
+        QTest::newRow("nothing") << "Light"
+                                 << ""
+                                 << "9" << false;
+        QTest::newRow("of another type") << "Light"
+                                         << "style.lights"
+                                         << "7" << false;
+    }
+    void setsAnythingAProjectCanSay() {
+        QFETCH(QString, layer);
+        QFETCH(QString, member);
+        QFETCH(QString, value);
+        QFETCH(bool, works);
+        const Document before = sample();
+        const auto done = applied(before, "layer-set",
+                                  {{"layer", layer.toStdString()},
+                                   {"member", member.toStdString()},
+                                   {"value", value.toStdString()}});
+        QVERIFY2(done.has_value() == works, done ? "worked" : done.error().text().c_str());
+        if (works) QVERIFY(!(done->document == before));
+        if (!works) QVERIFY(!done.error().mend.empty());
+    }
+
+    void refusesWhatItCannotUse_data() {
+        QTest::addColumn<QString>("name");
+        QTest::addColumn<QString>("key");
+        QTest::addColumn<QString>("value");
+        QTest::addColumn<QString>("said");
+        QTest::newRow("no such edit") << "layer-fly"
+                                      << ""
+                                      << ""
+                                      << "ledge edits";
+        QTest::newRow("no such argument") << "layer-opacity"
+                                          << "alpha"
+                                          << "1"
+                                          << "percent";
+        QTest::newRow("missing") << "layer-opacity"
+                                 << "-percent"
+                                 << ""
+                                 << "percent";
+        QTest::newRow("out of range") << "layer-opacity"
+                                      << "percent"
+                                      << "130"
+                                      << "0 to 100";
+        QTest::newRow("no number") << "layer-opacity"
+                                   << "percent"
+                                   << "much"
+                                   << "0 to 100";
+        QTest::newRow("no choice") << "layer-blend"
+                                   << "mode"
+                                   << "dodge"
+                                   << "soft light";
+        QTest::newRow("no such layer") << "layer-opacity"
+                                       << "layer"
+                                       << "Moon"
+                                       << "Light";
+        QTest::newRow("no group") << "layer-move"
+                                  << "group"
+                                  << "Light"
+                                  << "Relief";
+        QTest::newRow("no CRS") << "map-crs"
+                                << "crs"
+                                << "EPSG:1"
+                                << "crs find";
+        QTest::newRow("neither") << "layer-visible"
+                                 << "visible"
+                                 << "maybe"
+                                 << "yes or no";
+        QTest::newRow("no panel") << "panel-scale"
+                                  << "item"
+                                  << "Key"
+                                  << "map panel";
+        QTest::newRow("no rectangle") << "item-rect"
+                                      << "rect"
+                                      << "1,2,3"
+                                      << "left,top";
+        QTest::newRow("no place") << "view-save"
+                                  << "centre"
+                                  << "1,2,3"
+                                  << "x,y";
+    }
+    void refusesWhatItCannotUse() {
+        QFETCH(QString, name);
+        QFETCH(QString, key);
+        QFETCH(QString, value);
+        QFETCH(QString, said);
+        EditWords given;
+        if (const auto it = words().find(name.toStdString()); it != words().end())
+            given = it->second;
+        if (key.startsWith('-'))
+            given.erase(key.mid(1).toStdString());
+        else if (!key.isEmpty())
+            given[key.toStdString()] = value.toStdString();
+        const auto done = applied(sample(), name.toStdString(), given);
+        QVERIFY(!done);
+        const QString text = QString::fromStdString(done.error().text());
+        QVERIFY2(text.contains(said), qPrintable(text));
+    }
+
+    void keepsScalesOnTheGround() {
+        const auto done = applied(sample(), "panel-crs", words().at("panel-crs"));
+        const auto panelOf = [](const Document& d) {
+            for (const SheetItem& item : d.sheets[0].items)
+                if (const auto* panel = item.as<MapPanel>()) return *panel;
+            return MapPanel{};
+        };
+        const MapPanel a = panelOf(sample()), b = panelOf(done->document);
+        const double one = groundScale(a, crsIn(sample(), a.crs));
+        const double other = groundScale(b, crsIn(done->document, b.crs));
+        QVERIFY(std::abs(other / one - 1) < 1e-9);
+        QVERIFY(b.scale > 1.5 * a.scale);
+    }
+};
+
+QTEST_APPLESS_MAIN(EditTableTest)
+#include "edit_table_test.moc"
