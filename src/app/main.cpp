@@ -1,6 +1,7 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QSettings>
+#include <QTimer>
 
 #include "app/main_window.h"
 #include "app/picture_tour.h"
@@ -21,7 +22,11 @@ int main(int argc, char** argv) {
     const QCommandLineOption pictures(
         "pictures", QObject::tr("Write pictures of the main views into a folder and quit"),
         "folder");
-    parser.addOptions({dark, pictures});
+    const QCommandLineOption quitWhen(
+        "quit-when",
+        QObject::tr("Quit as soon as the window is usable, or its map drawn; for timing"),
+        "usable|drawn");
+    parser.addOptions({dark, pictures, quitWhen});
     parser.addPositionalArgument("files", QObject::tr("A project, or data to add"), "[files…]");
     parser.process(application);
     ledge::app::applyTheme(application, parser.isSet(dark));
@@ -36,6 +41,11 @@ int main(int argc, char** argv) {
     for (const QString& path : parser.positionalArguments()) window.openPath(path);
     if (parser.isSet(pictures))
         return ledge::app::takePictures(window, parser.value(pictures)) ? 0 : 1;
-    if (parser.positionalArguments().isEmpty()) window.offerRecovery();
+    if (parser.value(quitWhen) == "usable")
+        QTimer::singleShot(0, &application, &QApplication::quit);
+    if (parser.value(quitWhen) == "drawn")
+        QObject::connect(window.map(), &ledge::app::MapPane::drawn, &application,
+                         &QApplication::quit);
+    if (parser.positionalArguments().isEmpty() && !parser.isSet(quitWhen)) window.offerRecovery();
     return QApplication::exec();
 }

@@ -50,19 +50,20 @@ MainWindow::MainWindow(session::Session& session)
         m_values->clear();
     });
     connect(&m_workspace, &Workspace::benchChanged, this,
-            [this] { m_benches->setCurrentIndex(static_cast<int>(m_workspace.bench())); });
+            [this] { openPage(m_workspace.bench()); });
     connect(m_map, &MapPane::hovered, this, &MainWindow::showHover);
     connect(m_map, &MapPane::probed, this,
             [this](const Point& at, const std::vector<session::ProbeHit>& hits) {
                 m_probe->show(at, hits);
                 for (const auto& hit : hits)
-                    if (hit.layer == m_workspace.selectedLayer() && std::isfinite(hit.number))
+                    if (m_styleBench && hit.layer == m_workspace.selectedLayer() &&
+                        std::isfinite(hit.number))
                         m_styleBench->pickClass(hit.number);
                 placeFloats();
             });
     connect(m_map, &MapPane::drawn, this, [this] {
         const auto& report = m_map->report();
-        m_labelsBench->setCount(report.labelsPlaced, report.labelsWithoutRoom);
+        if (m_labelsBench) m_labelsBench->setCount(report.labelsPlaced, report.labelsWithoutRoom);
         if (!report.problems.empty()) showMessage(qtext(report.problems.front().text), true);
     });
     connect(&session, &session::Session::replaced, this, [this] { m_probe->hide(); });
@@ -106,15 +107,10 @@ void MainWindow::arrange() {
     statusRow->addWidget(m_units);
 
     m_benches = new QStackedWidget;
-    m_dataBench = new DataBench(m_workspace, m_facts);
-    auto* terrain = new TerrainBench(m_workspace, m_facts);
-    m_styleBench = new StyleBench(m_workspace, m_facts);
-    m_labelsBench = new LabelsBench(m_workspace, m_facts);
-    m_sheetBench = new SheetBench(m_workspace);
-    for (QWidget* page : std::initializer_list<QWidget*>{m_dataBench, terrain, m_styleBench,
-                                                         m_labelsBench, m_sheetBench}) {
+    m_benches->setFocusPolicy(Qt::ClickFocus);  // holds the focus while pages change
+    m_benches->setAccessibleName(tr("Bench"));
+    for (std::size_t i = 0; i < kBenches.size(); ++i) {
         auto* scroll = new QScrollArea;
-        scroll->setWidget(page);
         scroll->setWidgetResizable(true);
         scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
         m_benches->addWidget(scroll);
@@ -238,13 +234,45 @@ void MainWindow::arrange() {
     });
     connect(&m_session, &session::Session::replaced, m_profile, &QWidget::hide);
     connect(m_stack, &StackPanel::addAsked, this, &MainWindow::addDialog);
-    connect(m_dataBench, &DataBench::addAsked, this, &MainWindow::addDialog);
-    connect(m_dataBench, &DataBench::fileAsked, this,
-            [this](const QString& path) { addFiles({path}); });
-    auto& derive = m_dataBench->derivePanel();
-    connect(terrain, &TerrainBench::writeAsked, &derive, &DerivePanel::write);
-    connect(terrain, &TerrainBench::liveAsked, &derive, &DerivePanel::showLive);
-    connect(&derive, &DerivePanel::derived, this, &MainWindow::showDerived);
+    openPage(m_workspace.bench());
+}
+
+void MainWindow::openPage(Bench bench) {
+    auto* scroll = qobject_cast<QScrollArea*>(m_benches->widget(static_cast<int>(bench)));
+    if (!scroll->widget()) scroll->setWidget(makePage(bench));
+    // A field of the page that goes away would hand its focus on to a strip, as if somebody had
+    // tabbed there.
+    const QWidget* focused = QApplication::focusWidget();
+    if (focused && m_benches->isAncestorOf(focused)) m_benches->setFocus(Qt::OtherFocusReason);
+    m_benches->setCurrentIndex(static_cast<int>(m_workspace.bench()));
+}
+
+QWidget* MainWindow::makePage(Bench bench) {
+    switch (bench) {
+    case Bench::Data:
+        m_dataBench = new DataBench(m_workspace, m_facts);
+        connect(m_dataBench, &DataBench::addAsked, this, &MainWindow::addDialog);
+        connect(m_dataBench, &DataBench::fileAsked, this,
+                [this](const QString& path) { addFiles({path}); });
+        connect(&m_dataBench->derivePanel(), &DerivePanel::derived, this, &MainWindow::showDerived);
+        return m_dataBench;
+    case Bench::Terrain: {
+        // What is derived there is written by the Data bench, with its lineage.
+        openPage(Bench::Data);
+        auto* terrain = new TerrainBench(m_workspace, m_facts);
+        auto& derive = m_dataBench->derivePanel();
+        connect(terrain, &TerrainBench::writeAsked, &derive, &DerivePanel::write);
+        connect(terrain, &TerrainBench::liveAsked, &derive, &DerivePanel::showLive);
+        return terrain;
+    }
+    case Bench::Style: return m_styleBench = new StyleBench(m_workspace, m_facts);
+    case Bench::Labels:
+        m_labelsBench = new LabelsBench(m_workspace, m_facts);
+        m_labelsBench->setCount(m_map->report().labelsPlaced, m_map->report().labelsWithoutRoom);
+        return m_labelsBench;
+    case Bench::Sheet: return m_sheetBench = new SheetBench(m_workspace);
+    }
+    return new QWidget;
 }
 
 void MainWindow::makeActions() {

@@ -31,7 +31,10 @@ public:
     MapPane* map() const { return m_map; }
     SheetCanvas* sheetCanvas() const { return m_sheet; }
     ProfileDrawer* profileDrawer() const { return m_profile; }
-    SheetBench* sheetBench() const { return m_sheetBench; }
+    SheetBench* sheetBench() {
+        openPage(Bench::Sheet);
+        return m_sheetBench;
+    }
     /// Opens a project, or adds a data file.
     void openPath(const QString& path);
     void addFiles(const QStringList& paths, const std::optional<doc::Lineage>& lineage = {});
@@ -52,6 +55,9 @@ protected:
 
 private:
     void makeActions();
+    /// Makes a bench page when it is opened for the first time.
+    void openPage(Bench bench);
+    QWidget* makePage(Bench bench);
     void arrange();
     void openDialog();
     void addDialog();
@@ -80,10 +86,11 @@ private:
     QWidget* m_benchFrame;
     QStackedWidget* m_benches;
     std::set<std::filesystem::path> m_overviewsFor;
-    DataBench* m_dataBench;
-    SheetBench* m_sheetBench;
-    StyleBench* m_styleBench;
-    LabelsBench* m_labelsBench;
+    // Pages, null until they are opened.
+    DataBench* m_dataBench = nullptr;
+    SheetBench* m_sheetBench = nullptr;
+    StyleBench* m_styleBench = nullptr;
+    LabelsBench* m_labelsBench = nullptr;
     LedgeBar* m_ledge;
     QLabel* m_where;
     QLabel* m_values;
