@@ -60,7 +60,10 @@ void readFile(benchmark::State& state) {
     }
     state.counters["MB"] = static_cast<double>(fs::file_size(file())) / 1e6;
 }
-BENCHMARK(readFile)->Name("read of a million polygons' bytes")->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(readFile)
+    ->Name("read of a million polygons' bytes")
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
 
 TablePtr table() {
     static const TablePtr read = [] {
@@ -89,13 +92,19 @@ void moveTable(benchmark::State& state) {
     for (auto _ : state)
         benchmark::DoNotOptimize(reprojected(*all, *crs::crsFromCode(3035)).has_value());
 }
-BENCHMARK(moveTable)->Name("million polygons: reproject")->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(moveTable)
+    ->Name("million polygons: reproject")
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
 
 void indexTable(benchmark::State& state) {
     const TablePtr all = table();
     for (auto _ : state) benchmark::DoNotOptimize(FeatureIndex(*all));
 }
-BENCHMARK(indexTable)->Name("million polygons: index")->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(indexTable)
+    ->Name("million polygons: index")
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
 
 void writeAgain(benchmark::State& state) {
     const TablePtr all = table();
@@ -106,7 +115,10 @@ void writeAgain(benchmark::State& state) {
     }
     fs::remove(out);
 }
-BENCHMARK(writeAgain)->Name("million polygons: write")->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(writeAgain)
+    ->Name("million polygons: write")
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
 
 // All of them in sight, and a part of them.
 void drawTable(benchmark::State& state) {
