@@ -13,7 +13,7 @@ struct Options {
 // The areas of a file in the raster's CRS.
 Result<std::vector<Geometry>> areasOf(const Options& o, const crs::CrsPtr& crs,
                                       const Context& context) {
-    auto source = io::openSource(o.by);
+    auto source = io::openSource(o.by, context.progress);
     if (!source) return source.error();
     const auto* features = std::get_if<FeatureSourcePtr>(&*source);
     if (!features)

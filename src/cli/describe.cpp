@@ -201,7 +201,7 @@ Result<void> describe(const std::string& path, bool withNumbers, std::size_t bin
                       const Context& context) {
     if (lowered(std::filesystem::path(path).extension().string()) == ".ledge")
         return describeProject(path, context);
-    const auto source = io::openSource(path);
+    const auto source = io::openSource(path, context.progress);
     if (!source) return source.error();
     if (const auto* raster = std::get_if<RasterPtr>(&*source))
         return describeRaster(**raster, withNumbers, bins, context);

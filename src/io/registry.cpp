@@ -45,7 +45,7 @@ Result<std::string> headOf(const fs::path& path) {
 
 }  // namespace
 
-Result<Source> openSource(const fs::path& path) {
+Result<Source> openSource(const fs::path& path, const Progress& progress) {
     const auto head = headOf(path);
     if (!head) return head.error();
     const auto starts = [&](std::string_view magic) { return head->starts_with(magic); };
@@ -55,7 +55,7 @@ Result<Source> openSource(const fs::path& path) {
     if (starts("SQLite format 3\0"sv))
         return holdsOnlyTiles(path) ? wrapped(openTiles(path)) : wrapped(openGeoPackage(path));
     if (starts("\0\0\x27\x0a"sv)) {
-        if (suffixOf(path) != ".shx") return wrapped(openShapefile(path));
+        if (suffixOf(path) != ".shx") return wrapped(openShapefile(path, progress));
         return Error{ErrorCode::Unsupported, nameOf(path), "the index of a shapefile",
                      "open the .shp beside it"};
     }
@@ -65,7 +65,7 @@ Result<Source> openSource(const fs::path& path) {
     if (suffixOf(path) == ".flt") return wrapped(openFloatGrid(path));
     if (looksLikeAsciiGrid(*head)) return wrapped(openAsciiGrid(path));
     const std::string start = trimmed(starts("\xEF\xBB\xBF") ? head->substr(3) : *head);
-    if (start.starts_with("{")) return wrapped(openGeoJson(path));
+    if (start.starts_with("{")) return wrapped(openGeoJson(path, progress));
     const std::string suffix = suffixOf(path);
     if (suffix == ".dbf" || suffix == ".prj" || suffix == ".cpg")
         return Error{ErrorCode::Unsupported, nameOf(path), "a part of a shapefile",
@@ -74,10 +74,12 @@ Result<Source> openSource(const fs::path& path) {
     if (suffix == ".hdr")
         return Error{ErrorCode::Unsupported, nameOf(path), "the header of a binary grid",
                      "open the .flt beside it"};
-    for (const char* known : {".tif", ".tiff", ".gpkg", ".shp", ".asc", ".geojson", ".png", ".jpg", ".jpeg"})
+    for (const char* known :
+         {".tif", ".tiff", ".gpkg", ".shp", ".asc", ".geojson", ".png", ".jpg", ".jpeg"})
         if (suffix == known) return badFormat(path, "its content is not what its suffix says");
-    return Error{ErrorCode::Unsupported, nameOf(path), "not a format that can be read",
-                 "use GeoTIFF, PNG, JPEG, ASCII grid, .hgt, .flt, GeoPackage, shapefile or GeoJSON"};
+    return Error{
+        ErrorCode::Unsupported, nameOf(path), "not a format that can be read",
+        "use GeoTIFF, PNG, JPEG, ASCII grid, .hgt, .flt, GeoPackage, shapefile or GeoJSON"};
 }
 
 namespace {
@@ -98,8 +100,8 @@ bool writesRaster(const fs::path& path) {
 Result<void> writeTable(const FeatureTable& table, const fs::path& path, const Progress& progress) {
     const std::string suffix = suffixOf(path);
     if (suffix == ".gpkg") return writeGeoPackage(table, path, progress);
-    if (suffix == ".geojson" || suffix == ".json") return writeGeoJson(table, path);
-    if (suffix == ".shp") return writeShapefile(table, path);
+    if (suffix == ".geojson" || suffix == ".json") return writeGeoJson(table, path, progress);
+    if (suffix == ".shp") return writeShapefile(table, path, progress);
     return Error{ErrorCode::Unsupported, nameOf(path),
                  "vector layers cannot be written as " + suffix, "use .gpkg, .geojson or .shp"};
 }

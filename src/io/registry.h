@@ -2,6 +2,7 @@
 #include <filesystem>
 #include <variant>
 
+#include "core/base/progress.h"
 #include "core/feature/feature.h"
 #include "core/raster/raster_source.h"
 #include "io/raster_writing.h"
@@ -10,8 +11,9 @@ namespace ledge::io {
 
 using Source = std::variant<RasterPtr, FeatureSourcePtr>;
 
-/// Opens a file by its content. Errors: NotFound, BadFormat, Unsupported, LimitExceeded, IoFailure.
-Result<Source> openSource(const std::filesystem::path& path);
+/// Opens a file by its content; what cannot be read in parts is read whole, and can be stopped.
+/// Errors: NotFound, BadFormat, Unsupported, LimitExceeded, IoFailure, Cancelled.
+Result<Source> openSource(const std::filesystem::path& path, const Progress& progress = {});
 
 /// Whether a suffix names a vector or raster format that can be written.
 bool writesVector(const std::filesystem::path& path);

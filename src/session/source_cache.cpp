@@ -121,7 +121,7 @@ namespace {
 Result<io::Source> openedSource(const doc::SourceRef& source, const SourceCache& cache,
                                 const Progress& progress) {
     if (!source.isLive()) {
-        auto opened = io::openSource(source.path);
+        auto opened = io::openSource(source.path, progress);
         if (auto* raster = opened ? std::get_if<RasterPtr>(&*opened) : nullptr)
             *raster = OverviewStore().attached(std::move(*raster), source.path);
         return opened;
@@ -145,7 +145,8 @@ void SourceCache::fill(Entry& e, const doc::SourceRef& source, const Progress& p
     }
     auto opened = openedSource(source, *this, progress);
     if (!opened) {
-        e.error = opened.error();
+        // What was stopped may be asked for again.
+        if (opened.error().code != ErrorCode::Cancelled) e.error = opened.error();
         return;
     }
     // The CRS with the grid that leads out of its datum, if there is one.

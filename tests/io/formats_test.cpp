@@ -432,6 +432,51 @@ private slots:
         }
     }
 
+    void stopsReadingAndWritingFeatures_data() {
+        QTest::addColumn<QString>("file");
+        QTest::addColumn<double>("share");
+        for (const char* file : {"long.gpkg", "long.geojson", "long.shp"})
+            for (const double share : {0.0, 0.3, 0.8})
+                QTest::newRow(qPrintable(QString("%1 at %2").arg(file).arg(share)))
+                    << QString(file) << share;
+    }
+    void stopsReadingAndWritingFeatures() {
+        QFETCH(QString, file);
+        QFETCH(double, share);
+        FeatureList list = sample(GeometryType::Line);
+        const auto few = list.features;
+        for (std::int64_t i = 4; i < 12000; ++i) {
+            list.features.push_back(few[static_cast<std::size_t>(i % 2)]);
+            list.features.back().id = i;
+        }
+        const FeatureTable table = list;
+        // Stops itself when it has told that it is so far.
+        double told = -1;
+        const auto until = [&](std::stop_source& stop) {
+            told = -1;
+            return Progress{stop.get_token(), [&told, &stop, share](double done) {
+                                told = std::max(told, done);
+                                if (done >= share) stop.request_stop();
+                            }};
+        };
+        const fs::path out = path(qPrintable(file));
+        fs::remove(out);
+        std::stop_source writing;
+        const auto written = io::writeTable(table, out, until(writing));
+        QVERIFY2(!written.has_value(), qPrintable(QString::number(told)));
+        QCOMPARE(written.error().code, ErrorCode::Cancelled);
+        QVERIFY(!fs::exists(out));
+        QVERIFY(io::writeTable(table, out, {}).has_value());
+        std::stop_source reading;
+        const Progress progress = until(reading);
+        const auto opened = io::openSource(out, progress);
+        const auto read = opened ? readAll(*std::get<FeatureSourcePtr>(*opened), 0, progress)
+                                 : Result<TablePtr>(opened.error());
+        QVERIFY2(!read.has_value(), qPrintable(QString::number(told)));
+        QCOMPARE(read.error().code, ErrorCode::Cancelled);
+        QVERIFY(told < 1);
+    }
+
     void leavesNothingBehindWhenStopped() {
         std::stop_source stop;
         stop.request_stop();

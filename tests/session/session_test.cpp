@@ -381,6 +381,25 @@ private slots:
         QCOMPARE(roomy.held(), std::size_t{4});
     }
 
+    void readsAgainWhatWasStopped() {
+        QFile file(QString::fromStdString(path("stopped.geojson").string()));
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        file.write("{\"type\":\"FeatureCollection\",\"features\":[{\"type\":\"Feature\","
+                   "\"properties\":{},\"geometry\":{\"type\":\"Point\","
+                   "\"coordinates\":[-7,62]}}]}");
+        file.close();
+        doc::SourceRef source;
+        source.name = "Stopped";
+        source.path = path("stopped.geojson");
+        const SourceCache cache;
+        std::stop_source stop;
+        stop.request_stop();
+        const auto stopped = cache.table(source, {stop.get_token(), {}});
+        QVERIFY(!stopped.has_value());
+        QCOMPARE(stopped.error().code, ErrorCode::Cancelled);
+        QCOMPARE((*cache.table(source))->size(), std::size_t{1});
+    }
+
     void keepsTheColoursOfClassesInPdfs() {
         RasterInfo info;
         info.crs = *crs::crsFromCode(32629);

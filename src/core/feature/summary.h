@@ -2,6 +2,7 @@
 #include <string>
 #include <vector>
 
+#include "core/base/progress.h"
 #include "core/feature/feature.h"
 
 namespace ledge {
@@ -12,14 +13,15 @@ struct DistinctValue {
     std::int64_t count = 0;
 };
 /// Distinct values in order: numbers by size, text by its bytes; missing ones left out.
-/// At most `limit`; the rest is dropped.
+/// At most `limit`; the rest is dropped. Stopped work returns what it found so far.
 std::vector<DistinctValue> distinctValues(const FeatureTable& table, int field,
-                                          std::size_t limit = 200);
+                                          std::size_t limit = 200, const Progress& progress = {});
 
 struct NumberSummary {
     std::int64_t count = 0, missing = 0;
     double min = kNaN, max = kNaN, sum = 0;
 };
-NumberSummary summarise(const FeatureTable& table, int field);
+/// Of the finite numbers of a field. Stopped work returns what it found so far.
+NumberSummary summarise(const FeatureTable& table, int field, const Progress& progress = {});
 
 }  // namespace ledge

@@ -134,14 +134,49 @@ crs::CrsPtr namedCrs(const Json& root, std::vector<std::string>& notes) {
     notes.push_back("its CRS \"" + name + "\" is not built in; declare it from its WKT text");
     return {};
 }
+
+struct Stopped {};
+
+// The text while it is parsed: tells how far that is, and ends it by throwing Stopped.
+class WatchedText {
+public:
+    using iterator_category = std::input_iterator_tag;
+    using value_type = char;
+    using difference_type = std::ptrdiff_t;
+    using pointer = const char*;
+    using reference = const char&;
+
+    WatchedText(const std::string& text, std::size_t at, const Progress& progress)
+        : m_text(&text), m_at(at), m_progress(&progress) {}
+    reference operator*() const { return (*m_text)[m_at]; }
+    WatchedText& operator++() {
+        constexpr std::size_t kBatch = std::size_t{1} << 18;
+        if (++m_at % kBatch == 0) {
+            if (m_progress->stopped()) throw Stopped();
+            m_progress->at(static_cast<double>(m_at) / static_cast<double>(m_text->size()));
+        }
+        return *this;
+    }
+    void operator++(int) { ++*this; }
+    bool operator==(const WatchedText& other) const { return m_at == other.m_at; }
+
+private:
+    const std::string* m_text;
+    std::size_t m_at;
+    const Progress* m_progress;
+};
 }  // namespace
 
-Result<FeatureSourcePtr> openGeoJson(const fs::path& path) {
+Result<FeatureSourcePtr> openGeoJson(const fs::path& path, const Progress& progress) {
     const auto text = readText(path);
     if (!text) return text.error();
     Json root;
     try {
-        root = Json::parse(*text);
+        const Progress parsing = progress.part(0, 0.7);
+        root =
+            Json::parse(WatchedText(*text, 0, parsing), WatchedText(*text, text->size(), parsing));
+    } catch (const Stopped&) {
+        return cancelled(nameOf(path));
     } catch (const nlohmann::json::exception& problem) {
         std::string why = problem.what();
         if (const auto at = why.find("] "); at != std::string::npos) why = why.substr(at + 2);
@@ -166,7 +201,15 @@ Result<FeatureSourcePtr> openGeoJson(const fs::path& path) {
     if (type == "FeatureCollection") {
         if (!root.contains("features") || !root["features"].is_array())
             return badFormat(path, "a FeatureCollection without \"features\"");
-        for (const Json& feature : root["features"]) add(feature);
+        const auto& features = root["features"];
+        for (std::size_t i = 0; i < features.size(); ++i) {
+            if (i % 1024 == 0) {
+                if (progress.stopped()) return cancelled(nameOf(path));
+                progress.at(0.7 +
+                            0.3 * static_cast<double>(i) / static_cast<double>(features.size()));
+            }
+            add(features[i]);
+        }
     } else if (type == "Feature") {
         add(root);
     } else {
@@ -234,10 +277,14 @@ std::string coordinates(const GeometryView& g) {
 }
 }  // namespace
 
-std::string geoJsonText(const FeatureTable& table) {
+std::string geoJsonText(const FeatureTable& table, const Progress& progress) {
     std::string out =
         "{\"type\":\"FeatureCollection\",\"name\":" + quoted(table.info.name) + ",\"features\":[\n";
     for (std::size_t i = 0; i < table.size(); ++i) {
+        if (i % 1024 == 0) {
+            if (progress.stopped()) return out;
+            progress.at(static_cast<double>(i) / static_cast<double>(table.size()));
+        }
         const FeatureView f = table[i];
         out += "{\"type\":\"Feature\",\"properties\":{";
         for (std::size_t k = 0; k < table.info.fields.size(); ++k)
@@ -253,11 +300,17 @@ std::string geoJsonText(const FeatureTable& table) {
     return out + "]}\n";
 }
 
-Result<void> writeGeoJson(const FeatureTable& table, const fs::path& path) {
-    if (!table.info.crs) return writeText(path, geoJsonText(table));
+Result<void> writeGeoJson(const FeatureTable& table, const fs::path& path,
+                          const Progress& progress) {
+    const auto write = [&](const FeatureTable& from) -> Result<void> {
+        const std::string text = geoJsonText(from, progress);
+        if (progress.stopped()) return cancelled(nameOf(path));
+        return writeText(path, text);
+    };
+    if (!table.info.crs) return write(table);
     auto moved = reprojected(table, *crs::crsFromCode(4326));
     if (!moved) return moved.error();
-    return writeText(path, geoJsonText(*moved));
+    return write(*moved);
 }
 
 }  // namespace ledge::io

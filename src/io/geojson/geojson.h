@@ -1,20 +1,24 @@
 #pragma once
 #include <filesystem>
 
+#include "core/base/progress.h"
 #include "core/feature/feature.h"
 
 namespace ledge::io {
 
 /// Opens a GeoJSON (RFC 7946) FeatureCollection, Feature or geometry. Coordinates are WGS 84
 /// longitude and latitude unless an older "crs" member names an EPSG code.
-/// Errors: BadFormat with the place.
-Result<FeatureSourcePtr> openGeoJson(const std::filesystem::path& path);
+/// Errors: BadFormat with the place; Cancelled.
+Result<FeatureSourcePtr> openGeoJson(const std::filesystem::path& path,
+                                     const Progress& progress = {});
 
 /// GeoJSON text of a table whose coordinates are WGS 84 longitude and latitude, or undeclared.
-std::string geoJsonText(const FeatureTable& table);
+/// Stopped work gives a part of it.
+std::string geoJsonText(const FeatureTable& table, const Progress& progress = {});
 
 /// Writes WGS 84 longitude and latitude, reprojecting from the table's CRS; features that cannot
 /// be are an InvalidArgument error.
-Result<void> writeGeoJson(const FeatureTable& table, const std::filesystem::path& path);
+Result<void> writeGeoJson(const FeatureTable& table, const std::filesystem::path& path,
+                          const Progress& progress = {});
 
 }  // namespace ledge::io

@@ -51,7 +51,8 @@ FieldType fieldTypeOf(const Column& column) {
 }
 }  // namespace
 
-Result<Dbf> readDbf(const std::filesystem::path& path, std::size_t rowLimit) {
+Result<Dbf> readDbf(const std::filesystem::path& path, std::size_t rowLimit,
+                    const Progress& progress) {
     const auto text = readText(path, std::uintmax_t{2} << 30);
     if (!text) return text.error();
     ByteReader in(bytesOf(*text));
@@ -80,6 +81,10 @@ Result<Dbf> readDbf(const std::filesystem::path& path, std::size_t rowLimit) {
     if (width > rowBytes) return badFormat(path, "its columns do not fit its rows");
     in.seek(headerBytes);
     for (std::size_t row = 0; row < rowCount && row < rowLimit; ++row) {
+        if (row % 1024 == 0) {
+            if (progress.stopped()) return cancelled(nameOf(path));
+            progress.at(static_cast<double>(row) / rowCount);
+        }
         const std::string line = in.text(rowBytes);
         if (!in.isGood()) {
             out.notes.push_back("the attribute table ends after " + std::to_string(row) + " of " +
@@ -132,7 +137,7 @@ std::string cellText(const Value& value, const Column& column) {
 }
 }  // namespace
 
-std::string dbfBytes(const FeatureTable& table) {
+std::string dbfBytes(const FeatureTable& table, const Progress& progress) {
     std::vector<Column> columns;
     std::set<std::string> names;
     std::string header;
@@ -158,7 +163,12 @@ std::string dbfBytes(const FeatureTable& table) {
     putNumber(out, static_cast<std::uint16_t>(rowBytes), kLittle);
     out.append(20, '\0');
     out += header + '\r';
-    for (const FeatureView f : table) {
+    for (std::size_t row = 0; row < table.size(); ++row) {
+        if (row % 1024 == 0) {
+            if (progress.stopped()) return out;
+            progress.at(static_cast<double>(row) / static_cast<double>(table.size()));
+        }
+        const FeatureView f = table[row];
         out += ' ';
         for (std::size_t i = 0; i < columns.size(); ++i) {
             std::string cell = cut(cellText(f.value(i), columns[i]), columns[i].width);

@@ -3,6 +3,7 @@
 #include <string>
 #include <vector>
 
+#include "core/base/progress.h"
 #include "core/feature/feature.h"
 
 namespace ledge::io {
@@ -15,10 +16,12 @@ struct Dbf {
 };
 
 /// Reads at most `rowLimit` rows. Text that is no UTF-8 is taken as ISO 8859-1.
-/// Errors: BadFormat.
-Result<Dbf> readDbf(const std::filesystem::path& path, std::size_t rowLimit);
+/// Errors: BadFormat, Cancelled.
+Result<Dbf> readDbf(const std::filesystem::path& path, std::size_t rowLimit,
+                    const Progress& progress = {});
 
 /// Bytes of a table for these features; field names are cut to 10 bytes and made unique.
-std::string dbfBytes(const FeatureTable& table);
+/// Stopped work gives a part of it.
+std::string dbfBytes(const FeatureTable& table, const Progress& progress = {});
 
 }  // namespace ledge::io

@@ -124,7 +124,7 @@ std::optional<Geometry> readShape(ByteReader in) {
 }
 }  // namespace
 
-Result<FeatureSourcePtr> openShapefile(const fs::path& path) {
+Result<FeatureSourcePtr> openShapefile(const fs::path& path, const Progress& progress) {
     const auto text = readText(path, std::uintmax_t{4} << 30);
     if (!text) return text.error();
     const auto bytes = bytesOf(*text);
@@ -142,6 +142,10 @@ Result<FeatureSourcePtr> openShapefile(const fs::path& path) {
                      "shape type " + std::to_string(shape) + " is not supported", ""};
     std::size_t at = kHeaderBytes;
     while (at + 8 <= text->size()) {
+        if (table.features.size() % 1024 == 0) {
+            if (progress.stopped()) return cancelled(nameOf(path));
+            progress.at(0.6 * static_cast<double>(at) / static_cast<double>(text->size()));
+        }
         in.seek(at + 4);
         const auto words = in.read<std::int32_t>(kBig);
         const std::size_t length = words < 0 ? 0 : static_cast<std::size_t>(words) * 2;
@@ -161,7 +165,8 @@ Result<FeatureSourcePtr> openShapefile(const fs::path& path) {
         return badFormat(path, "no shape in it can be read");
     table.info.crs = crsBeside(path, table.info.notes);
     if (const auto dbf = sidecar(path, ".dbf")) {
-        auto rows = readDbf(*dbf, table.features.size());
+        auto rows = readDbf(*dbf, table.features.size(), progress.part(0.6, 1));
+        if (progress.stopped()) return cancelled(nameOf(path));
         if (rows) {
             table.info.fields = rows->fields;
             for (std::size_t i = 0; i < rows->rows.size(); ++i)
@@ -232,7 +237,8 @@ std::string shapeHeader(std::int32_t shape, const Box& box, std::size_t bytes) {
 }
 }  // namespace
 
-Result<void> writeShapefile(const FeatureTable& table, const fs::path& path) {
+Result<void> writeShapefile(const FeatureTable& table, const fs::path& path,
+                            const Progress& progress) {
     std::int32_t shape = 1;
     for (const FeatureView f : table) {
         if (f.geometry.isEmpty()) continue;
@@ -246,6 +252,10 @@ Result<void> writeShapefile(const FeatureTable& table, const fs::path& path) {
     if (table.info.geometry == GeometryType::Polygon) shape = 5;
     std::string records, index;
     for (std::size_t i = 0; i < table.size(); ++i) {
+        if (i % 1024 == 0) {
+            if (progress.stopped()) return cancelled(nameOf(path));
+            progress.at(0.5 * static_cast<double>(i) / static_cast<double>(table.size()));
+        }
         const std::string body = shapeBytes(table.geometry(i), shape);
         putNumber(index, static_cast<std::int32_t>((kHeaderBytes + records.size()) / 2), kBig);
         putNumber(index, static_cast<std::int32_t>(body.size() / 2), kBig);
@@ -263,9 +273,11 @@ Result<void> writeShapefile(const FeatureTable& table, const fs::path& path) {
     const Box box = table.info.extent;
     const std::string shp = shapeHeader(shape, box, kHeaderBytes + records.size()) + records;
     const std::string shx = shapeHeader(shape, box, kHeaderBytes + index.size()) + index;
+    const std::string dbf = dbfBytes(table, progress.part(0.5, 1));
+    if (progress.stopped()) return cancelled(nameOf(path));
     // The .shp comes last, so that it never stands without its companions.
     std::vector<std::pair<fs::path, std::string>> files{
-        {beside(".dbf"), dbfBytes(table)}, {beside(".shx"), shx}, {beside(".cpg"), "UTF-8"}};
+        {beside(".dbf"), dbf}, {beside(".shx"), shx}, {beside(".cpg"), "UTF-8"}};
     if (table.info.crs) files.emplace_back(beside(".prj"), crs::toWkt(*table.info.crs));
     files.emplace_back(path, shp);
     for (const auto& [name, content] : files)
