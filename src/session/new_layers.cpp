@@ -219,11 +219,13 @@ Result<doc::SourceRef> ledTo(const doc::SourceRef& source, const std::filesystem
     out.path = std::filesystem::absolute(path).lexically_normal();
     out.shiftGrid.reset();
     out.lineage.reset();
-    auto opened = io::openSource(path);
+    auto opened = io::openSource(path, progress);
     if (!opened) return opened.error();
     // What the old file was is known unless it is gone.
-    const auto oldRaster = cache.raster(source);
-    const auto oldTable = oldRaster ? Result<TablePtr>(Error{}) : cache.table(source, progress);
+    const auto oldTable = cache.table(source, progress);
+    if (progress.stopped()) return cancelled(source.name);
+    using Old = Result<std::shared_ptr<const Pyramid>>;
+    const auto oldRaster = oldTable ? Old(Error{}) : cache.raster(source);
     if (const auto* raster = std::get_if<RasterPtr>(&*opened)) {
         if (oldTable) return otherKind("it is a raster, the layer shows features");
         if (oldRaster &&
@@ -348,7 +350,7 @@ Result<NewLayers> newLiveLayer(const doc::Lineage& lineage, const std::string& n
 
 Result<std::vector<NewLayers>> newLayersFor(const std::filesystem::path& path, SourceCache& cache,
                                             std::size_t hue, const Progress& progress) {
-    auto opened = io::openSource(path);
+    auto opened = io::openSource(path, progress);
     if (!opened) return opened.error();
     std::vector<NewLayers> out;
     doc::SourceRef source;

@@ -4,17 +4,13 @@
 
 #include "app/theme.h"
 #include "carto/swatch.h"
-#include "core/feature/summary.h"
 #include "document/edits/layer_edits.h"
 #include "io/files/atomic_file.h"
 #include "session/class_table.h"
+#include "session/feature_classes.h"
 #include "session/new_layers.h"
 
 namespace ledge::app {
-namespace {
-constexpr std::size_t kMostCategories = 60;
-}
-
 StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* parent)
     : BenchPage(workspace, tr("Style"), parent), m_facts(facts),
       m_classBook(workspace.session().sources()), m_vectorPart(new QWidget),
@@ -331,42 +327,40 @@ void StyleBench::setField(const QString& field) {
         classify(vector->style.classing, field.toStdString());
 }
 
+// Every feature is read: beside the interface, and the style follows.
 void StyleBench::classify(doc::Classing classing, const std::string& field) {
+    const auto* layer = workspace().layer();
     const auto* source = workspace().source();
-    const auto table = source ? workspace().session().sources()->table(*source) : Error{};
-    if (!table) return;
-    const int index = (*table)->fieldIndex(field);
-    const auto values = classing == doc::Classing::Categories
-                            ? distinctValues(**table, index, kMostCategories)
-                            : std::vector<DistinctValue>{};
-    const NumberSummary numbers =
-        classing == doc::Classing::Ramp ? summarise(**table, index) : NumberSummary{};
-    if (classing == doc::Classing::Ramp && !(numbers.count > 0))
-        return workspace().say(tr("\"%1\" holds no numbers").arg(qtext(field)), true), refresh();
-    editStyle(tr("Classes"), [&](doc::VectorStyle& s) {
-        const bool keeps = s.field == field && s.classing == classing;
-        s.classing = classing;
-        if (classing == doc::Classing::Single || keeps) return;
-        s.field = field;
-        if (classing == doc::Classing::Ramp) {
-            s.ramp = rampOf("slate", numbers.min,
-                            numbers.max > numbers.min ? numbers.max : numbers.min + 1);
-            return;
-        }
-        s.categories.clear();
-        for (std::size_t i = 0; i < values.size(); ++i) {
-            doc::Look look = s.look;
-            const Colour c = categoryColour(i);
-            const bool isLine = (*table)->info.geometry == GeometryType::Line;
-            (isLine ? look.stroke : look.fill) = c;
-            if ((*table)->info.geometry == GeometryType::Polygon)
-                look.stroke = withLightness(c, 0.5);
-            s.categories.push_back({values[i].text, values[i].text, look});
-        }
-    });
-    if (values.size() == kMostCategories)
-        workspace().say(tr("Only the first %1 values became categories").arg(kMostCategories),
-                        true);
+    const auto* vector = layer ? layer->as<doc::VectorLayer>() : nullptr;
+    if (!vector || !source) return;
+    if (classing == doc::Classing::Single)
+        return editStyle(tr("Classes"), [](doc::VectorStyle& s) { s.classing = {}; });
+    auto found = std::make_shared<session::FeatureClasses>();
+    workspace().session().jobs().start(
+        tr("Reading values of %1").arg(qtext(field.empty() ? source->name : field)),
+        [found, classing, field, style = vector->style, source = *source,
+         sources = workspace().session().sources()](const Progress& progress) -> Result<void> {
+            const auto table = sources->table(source, progress.part(0, 0.8));
+            if (!table) return table.error();
+            auto classes =
+                session::featureClasses(**table, style, classing, field, progress.part(0.8, 1));
+            if (!classes) return classes.error();
+            *found = std::move(*classes);
+            return {};
+        },
+        [this, found, id = layer->id, before = vector->style](const Result<void>& done) {
+            if (!done) return refresh();
+            auto next = doc::withLayer(workspace().document(), id, [&](doc::Layer& l) {
+                auto* now = l.as<doc::VectorLayer>();
+                // What was changed meanwhile was changed knowingly.
+                if (now && now->style == before) now->style = found->style;
+            });
+            workspace().edit(tr("Classes"), std::move(next));
+            if (found->isCut)
+                workspace().say(
+                    tr("Only the first %1 values became categories").arg(session::kMostCategories),
+                    true);
+        });
 }
 
 void StyleBench::refreshCategories(const doc::VectorLayer& vector) {

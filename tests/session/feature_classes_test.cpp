@@ -1,0 +1,126 @@
+#include "session/feature_classes.h"
+
+#include <QTest>
+
+#include "core/feature/feature_table.h"
+
+using namespace ledge;
+using namespace ledge::session;
+
+/// Categories and ramps found in the values of a field.
+class FeatureClassesTest : public QObject {
+    Q_OBJECT
+
+private:
+    static FeatureTable crofts(int count, GeometryType geometry = GeometryType::Polygon) {
+        LayerInfo info;
+        info.name = "crofts";
+        info.geometry = geometry;
+        info.fields = {{"kind", FieldType::Text},
+                       {"sheep", FieldType::Integer},
+                       {"number", FieldType::Integer},
+                       {"empty", FieldType::Real}};
+        FeatureTableBuilder table(info);
+        for (int i = 0; i < count; ++i) {
+            const Value sheep = i == 0 ? Value() : Value(std::int64_t{10 * i});
+            table.add(i, {},
+                      std::vector<Value>{std::string(i % 2 ? "stone" : "turf"), sheep,
+                                         std::int64_t{i}, Value()});
+        }
+        return table.finish();
+    }
+
+private slots:
+    void givesEachValueALook_data() {
+        QTest::addColumn<int>("geometry");
+        QTest::newRow("polygons") << static_cast<int>(GeometryType::Polygon);
+        QTest::newRow("lines") << static_cast<int>(GeometryType::Line);
+        QTest::newRow("points") << static_cast<int>(GeometryType::Point);
+    }
+    void givesEachValueALook() {
+        QFETCH(int, geometry);
+        const auto type = static_cast<GeometryType>(geometry);
+        doc::VectorStyle style;
+        style.look.strokeMm = 0.7;
+        const auto found =
+            featureClasses(crofts(9, type), style, doc::Classing::Categories, "kind");
+        QVERIFY(found.has_value());
+        QVERIFY(!found->isCut);
+        const auto& categories = found->style.categories;
+        QCOMPARE(categories.size(), std::size_t{2});
+        QCOMPARE(categories[0].value, std::string("stone"));
+        QCOMPARE(categories[1].label, std::string("turf"));
+        QCOMPARE(found->style.field, std::string("kind"));
+        for (std::size_t i = 0; i < 2; ++i) {
+            const doc::Look& look = categories[i].look;
+            QCOMPARE(look.strokeMm, 0.7);
+            QVERIFY((type == GeometryType::Line ? look.stroke : look.fill) == categoryColour(i));
+        }
+    }
+
+    void stopsAtTheMostCategoriesAndSaysSo() {
+        const auto most = static_cast<int>(kMostCategories);
+        const auto full = featureClasses(crofts(most), {}, doc::Classing::Categories, "number");
+        QCOMPARE(full->style.categories.size(), kMostCategories);
+        QVERIFY(!full->isCut);
+        const auto cut = featureClasses(crofts(most + 1), {}, doc::Classing::Categories, "number");
+        QCOMPARE(cut->style.categories.size(), kMostCategories);
+        QVERIFY(cut->isCut);
+    }
+
+    void spansARampOverTheNumbers() {
+        const auto found = featureClasses(crofts(5), {}, doc::Classing::Ramp, "sheep");
+        QVERIFY(found.has_value());
+        QCOMPARE(found->style.ramp.low(), 10.0);
+        QCOMPARE(found->style.ramp.high(), 40.0);
+        // All alike: still a ramp with some width.
+        const auto one = featureClasses(crofts(2), {}, doc::Classing::Ramp, "sheep");
+        QCOMPARE(one->style.ramp.low(), 10.0);
+        QCOMPARE(one->style.ramp.high(), 11.0);
+    }
+
+    void keepsWhatIsClassedSoAlready() {
+        auto style = featureClasses(crofts(5), {}, doc::Classing::Categories, "kind")->style;
+        style.categories[0].label = "Walls of stone";
+        const auto again = featureClasses(crofts(5), style, doc::Classing::Categories, "kind");
+        QVERIFY(again->style == style);
+        const auto single = featureClasses(crofts(5), style, doc::Classing::Single, "kind");
+        QCOMPARE(single->style.classing, doc::Classing::Single);
+        QVERIFY(single->style.categories == style.categories);
+    }
+
+    void saysWhyAFieldCannotBeUsed_data() {
+        QTest::addColumn<QString>("field");
+        QTest::addColumn<int>("classing");
+        QTest::addColumn<QString>("said");
+        QTest::newRow("no such field")
+            << "goats" << static_cast<int>(doc::Classing::Categories) << "no field";
+        QTest::newRow("text") << "kind" << static_cast<int>(doc::Classing::Ramp) << "no numbers";
+        QTest::newRow("all missing")
+            << "empty" << static_cast<int>(doc::Classing::Ramp) << "no numbers";
+    }
+    void saysWhyAFieldCannotBeUsed() {
+        QFETCH(QString, field);
+        QFETCH(int, classing);
+        QFETCH(QString, said);
+        const auto found = featureClasses(crofts(5), {}, static_cast<doc::Classing>(classing),
+                                          field.toStdString());
+        QVERIFY(!found.has_value());
+        QVERIFY2(found.error().text().find(said.toStdString()) != std::string::npos,
+                 found.error().text().c_str());
+    }
+
+    void stopsWhenToldTo() {
+        std::stop_source stop;
+        stop.request_stop();
+        for (const auto classing : {doc::Classing::Categories, doc::Classing::Ramp}) {
+            const auto found =
+                featureClasses(crofts(5), {}, classing, "number", {stop.get_token(), {}});
+            QVERIFY(!found.has_value());
+            QCOMPARE(found.error().code, ErrorCode::Cancelled);
+        }
+    }
+};
+
+QTEST_GUILESS_MAIN(FeatureClassesTest)
+#include "feature_classes_test.moc"
