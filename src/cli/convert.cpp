@@ -18,12 +18,6 @@ struct Options {
     bool mayReplace = false, withOverviews = false;
 };
 
-Resampling resamplingOf(const std::string& name) {
-    if (name == "nearest") return Resampling::Nearest;
-    if (name == "cubic") return Resampling::Cubic;
-    return name == "average" ? Resampling::Average : Resampling::Bilinear;
-}
-
 // What is done between the datums, as a remark; scripts ask `ledge crs operations`.
 void sayOperation(const crs::Transformation& way, const Context& context) {
     if (context.isQuiet || way.datumPath().isSameDatum) return;
@@ -65,7 +59,7 @@ Result<RasterPtr> regridded(const RasterPtr& source, const Options& o, const crs
                                     o.cell > 0 ? std::optional(o.cell) : std::nullopt, extent);
     if (!grid) return grid.error();
     return RasterPtr(std::make_shared<ReprojectedRaster>(
-        source, *way, target ? target : source->info().crs, *grid, resamplingOf(o.resampling)));
+        source, *way, target ? target : source->info().crs, *grid, resamplingNamed(o.resampling)));
 }
 
 Result<void> convertRaster(RasterPtr raster, const Options& o, const crs::CrsPtr& declared,
@@ -152,7 +146,7 @@ Result<void> convert(const Options& o, const Context& context) {
         if (!parsed) return parsed.error();
         target = *parsed;
     }
-    auto source = io::openSource(o.source);
+    auto source = io::openSource(o.source, context.progress);
     if (!source) return source.error();
     if (auto* raster = std::get_if<RasterPtr>(&*source))
         return convertRaster(*raster, o, declared, target, context);
@@ -173,7 +167,8 @@ void addConvert(CLI::App& app, const AddCommand& add) {
     addOperation(*c, o->operation);
     c->add_option("--columns", o->columns, "Keep only these, separated by commas");
     c->add_option("--resampling", o->resampling)
-        ->check(CLI::IsMember({"nearest", "bilinear", "cubic", "average"}));
+        ->check(CLI::IsMember(
+            std::vector<std::string>(kResamplingNames.begin(), kResamplingNames.end())));
     c->add_option("--cell", o->cell, "Cell size in the target's unit")->check(CLI::PositiveNumber);
     c->add_option("--extent", o->extent, "x0,y0,x1,y1 in the target CRS");
     addCompression(*c, o->compression);

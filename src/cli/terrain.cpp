@@ -1,169 +1,44 @@
 #include <iostream>
 
-#include "cli/arguments.h"
-#include "core/base/constants.h"
+#include "cli/settings.h"
 #include "core/base/numbers.h"
-#include "core/symbol/ramp_text.h"
 #include "core/terrain/profile.h"
 #include "io/files/atomic_file.h"
 #include "session/source_cache.h"
-#include "session/terrain_files.h"
 
 namespace ledge::cli {
 namespace {
 struct Options {
-    std::string dem, dest, heightScale = "auto", heightUnit = "auto", lights, levels;
-    std::string compression = "none";
-    std::string unit = "degrees", gradient = "horn", column = "level";
-    std::string family = "humid", limits, stops;
-    double azimuth = 315, altitude = 45, interval = 0, start = 0;
-    int smoothing = 0, indexEvery = 0;
-    bool hasShadows = false;
-    bool mayReplace = false, isFilled = false, withOverviews = false;
+    std::string dem, dest, heightUnit = "auto", compression = "none";
+    session::Settings settings;
+    double azimuth = 315, altitude = 45;
+    bool mayReplace = false, withOverviews = false;
 };
 
-Result<session::HeightReading> readingOf(const Options& o, const RasterInfo& dem) {
-    session::HeightReading out;
-    const std::string unit = o.heightUnit == "auto" ? dem.bands.front().unit : o.heightUnit;
-    out.metresPerHeight = unit == "foot" ? kMetresPerFoot : 1;
-    if (o.heightScale == "auto") return out;
-    const auto number = parseNumber(o.heightScale);
-    if (!number || !(*number > 0) || !std::isfinite(*number))
-        return Error{ErrorCode::InvalidArgument, "--height-scale", "not auto or a positive number",
-                     ""};
-    out.heightScale = *number;
-    return out;
-}
-
-Result<std::vector<terrain::Light>> lightsOf(const Options& o) {
-    if (o.lights.empty()) return std::vector<terrain::Light>{{o.azimuth, o.altitude}};
-    std::vector<terrain::Light> out;
-    std::string rest = o.lights + ",";
-    for (auto comma = rest.find(','); comma != std::string::npos; comma = rest.find(',')) {
-        const auto pair = numberList(rest.substr(0, comma), '/');
-        if (!pair) return pair.error();
-        if (pair->size() != 2)
-            return Error{ErrorCode::InvalidArgument, "--lights", "each light is azimuth/altitude",
-                         "for example 315/45,270/30"};
-        out.push_back({(*pair)[0], (*pair)[1]});
-        rest.erase(0, comma + 1);
-    }
-    return out;
-}
-
-struct Ready {
-    RasterPtr dem;
-    session::HeightReading heights;
-};
-Result<Ready> prepared(const Options& o) {
-    if (const auto fine = checkOutput(o.dest, o.mayReplace); !fine) return fine.error();
-    auto dem = openRaster(o.dem);
+Result<void> derive(const session::Operation& operation, const Options& o, const Context& context) {
+    if (const auto fine = checkOutput(o.dest, o.mayReplace); !fine) return fine;
+    const auto whole = [](const std::string& path) {
+        return std::filesystem::absolute(path).lexically_normal();
+    };
+    doc::SourceRef source;
+    source.name = std::filesystem::path(o.dem).filename().string();
+    source.path = whole(o.dem);
+    const session::SourceCache cache;
+    const auto dem = cache.raster(source);
     if (!dem) return dem.error();
-    const auto heights = readingOf(o, (*dem)->info());
-    if (!heights) return heights.error();
-    return Ready{*dem, *heights};
-}
-
-session::DerivedFile fileOf(const Options& o) {
-    return {o.dest, {compressionOf(o.compression), o.withOverviews}};
-}
-
-// Work on a DEM that is done or failed: either way what could not be read is told.
-Result<void> told(const RasterSource& dem, Result<void> done) {
-    sayDamage(dem);
+    doc::Lineage lineage{operation.name, {}, o.settings};
+    lineage.inputs.emplace_back().path = source.path;
+    const std::string unit =
+        o.heightUnit == "auto" ? (*dem)->source().info().bands.front().unit : o.heightUnit;
+    if (unit == "foot") lineage.inputs.front().heightUnit = doc::HeightUnit::Foot;
+    auto done =
+        session::writeDerived(lineage, cache, whole(o.dest), context.progress,
+                              io::RasterWriting(compressionOf(o.compression), o.withOverviews));
+    // Done or failed: either way what could not be read is told.
+    sayDamage((*dem)->source());
     return done;
 }
 
-terrain::Surface surfaceOf(const Ready& ready, const Options& o) {
-    return {ready.dem, ready.heights.factor(), *terrain::gradientMethodOf(o.gradient)};
-}
-
-Result<void> hillshade(const Options& o, const Context& context) {
-    const auto ready = prepared(o);
-    if (!ready) return ready.error();
-    const auto lights = lightsOf(o);
-    if (!lights) return lights.error();
-    return told(*ready->dem, session::writeHillshade(surfaceOf(*ready, o), *lights, o.hasShadows,
-                                                     fileOf(o), context.progress));
-}
-
-Result<void> slope(const Options& o, const Context& context) {
-    const auto ready = prepared(o);
-    if (!ready) return ready.error();
-    const auto unit =
-        o.unit == "percent" ? terrain::SlopeUnit::Percent : terrain::SlopeUnit::Degrees;
-    return told(*ready->dem,
-                session::writeSlope(surfaceOf(*ready, o), unit, fileOf(o), context.progress));
-}
-
-Result<void> aspect(const Options& o, const Context& context) {
-    const auto ready = prepared(o);
-    if (!ready) return ready.error();
-    return told(*ready->dem,
-                session::writeAspect(surfaceOf(*ready, o), fileOf(o), context.progress));
-}
-
-Result<void> tint(const Options& o, const Context& context) {
-    const auto ready = prepared(o);
-    if (!ready) return ready.error();
-    if (!o.stops.empty()) {
-        const auto ramp = rampFromText(o.stops);
-        if (!ramp) return ramp.error();
-        return told(*ready->dem, session::writeHeightTint(surfaceOf(*ready, o), *ramp, fileOf(o),
-                                                          context.progress));
-    }
-    std::vector<double> limits;
-    if (!o.limits.empty()) {
-        const auto given = numberList(o.limits, ',');
-        if (!given) return given.error();
-        if (given->size() != 2 || !((*given)[0] < (*given)[1]))
-            return Error{ErrorCode::InvalidArgument, "--limits", "not a range",
-                         "give lowest,highest in metres"};
-        limits = *given;
-    } else {
-        const auto numbers = statistics(*ready->dem, 0, context.progress.part(0, 0.3));
-        if (!numbers) return numbers.error();
-        if (numbers->count == 0)
-            return Error{ErrorCode::InvalidArgument, o.dem, "holds no heights", ""};
-        limits = {numbers->min * ready->heights.factor(), numbers->max * ready->heights.factor()};
-    }
-    return told(*ready->dem, session::writeHeightTint(surfaceOf(*ready, o),
-                                                      heightTint(o.family, limits[0], limits[1]),
-                                                      fileOf(o), context.progress.part(0.3, 1)));
-}
-
-Result<void> steepness(const Options& o, const Context& context) {
-    const auto ready = prepared(o);
-    if (!ready) return ready.error();
-    return told(*ready->dem, session::writeSteepnessTint(surfaceOf(*ready, o), steepnessTint(),
-                                                         fileOf(o), context.progress));
-}
-
-Result<void> contours(const Options& o, const Context& context) {
-    const auto ready = prepared(o);
-    if (!ready) return ready.error();
-    terrain::ContourLevels levels{o.interval, o.start, {}};
-    if (!o.levels.empty()) {
-        const auto listed = numberList(o.levels, ',');
-        if (!listed) return listed.error();
-        levels.listed = *listed;
-    } else if (!(o.interval > 0)) {
-        return Error{ErrorCode::InvalidArgument, "terrain contours", "no levels asked for",
-                     "give --interval I or --levels a,b,c"};
-    }
-    const Progress part = context.progress.part(0, 0.8);
-    auto table =
-        o.isFilled
-            ? session::filledContourTable(*ready->dem, ready->heights, levels, o.smoothing, part)
-            : session::contourTable(*ready->dem, ready->heights, {o.column, o.indexEvery}, levels,
-                                    o.smoothing, part);
-    sayDamage(*ready->dem);
-    if (!table) return table.error();
-    return io::writeTable(*table, o.dest, context.progress.part(0.8, 1));
-}
-}  // namespace
-
-namespace {
 struct ProfileOptions {
     std::string dem, from, to, along, layer, crs, out;
     double step = 0;
@@ -185,7 +60,7 @@ struct ProfileLines {
 };
 
 Result<ProfileLines> linesAlong(const ProfileOptions& o, const Context& context) {
-    auto source = io::openSource(o.along);
+    auto source = io::openSource(o.along, context.progress);
     if (!source) return source.error();
     const auto* features = std::get_if<FeatureSourcePtr>(&*source);
     if (!features)
@@ -280,63 +155,36 @@ void addTerrain(CLI::App& app, const AddCommand& add) {
     auto* terrain = app.add_subcommand("terrain", "Derive from an elevation model");
     terrain->require_subcommand(1);
     addProfile(*terrain, add);
-    const auto command = [&](const char* name, const char* what, auto run) {
-        auto* c = terrain->add_subcommand(name, what);
+    for (const session::Operation& operation : session::operations()) {
+        if (!operation.readsHeights) continue;
+        auto* c = terrain->add_subcommand(operation.name, operation.help);
         auto o = std::make_shared<Options>();
         c->add_option("DEM", o->dem)->required();
         c->add_option("DEST", o->dest)->required();
-        c->add_option("--height-scale", o->heightScale,
-                      "auto, or a number heights are multiplied by");
+        addSettings(*c, operation, o->settings);
         c->add_option("--height-unit", o->heightUnit, "auto takes what the DEM says, else metres")
             ->check(CLI::IsMember({"auto", "metre", "foot"}));
         c->add_flag("--replace", o->mayReplace, "Overwrite DEST");
-        add(c, [o, run](const Context& context) { return run(*o, context); });
-        return std::pair{c, o};
-    };
-    auto [shade, s] = command("hillshade", "8-bit shaded relief", hillshade);
-    shade->add_option("--azimuth", s->azimuth, "Degrees clockwise from north");
-    shade->add_option("--altitude", s->altitude, "Degrees above the horizon")
-        ->check(CLI::Range(0, 90));
-    shade->add_option("--lights", s->lights, "Several lights blended: az/alt,az/alt");
-    shade->add_flag("--shadows", s->hasShadows, "Shadows cast over the terrain");
-    const auto addGradient = [](CLI::App& to, Options& options) {
-        addCompression(to, options.compression);
-        to.add_flag("--overviews", options.withOverviews, "Reduced copies inside");
-        to.add_option("--gradient", options.gradient,
-                      "How a cell's gradient comes from the eight around it")
-            ->check(CLI::IsMember({"horn", "zevenbergen-thorne"}));
-    };
-    addGradient(*shade, *s);
-    auto [steep, p] = command("slope", "Slope as 32-bit floats", slope);
-    steep->add_option("--unit", p->unit)->check(CLI::IsMember({"degrees", "percent"}));
-    addGradient(*steep, *p);
-    auto [facing, f] = command("aspect", "Direction downhill as 32-bit floats", aspect);
-    addGradient(*facing, *f);
-    auto [tints, t] = command("tint", "Heights as colours: red, green, blue, alpha", tint);
-    std::vector<std::string> families;
-    for (const TintFamily& family : tintFamilies()) families.push_back(family.id);
-    tints->add_option("--family", t->family)->check(CLI::IsMember(families));
-    tints->add_option("--limits", t->limits, "lowest,highest in metres; without it the DEM's");
-    tints->add_option("--stops", t->stops, "A ramp of your own: height:colour,height:colour");
-    addCompression(*tints, t->compression);
-    tints->add_flag("--overviews", t->withOverviews, "Reduced copies inside");
-    auto [tilted, k] =
-        command("steepness", "Steep ground darkened: red, green, blue, alpha", steepness);
-    addGradient(*tilted, *k);
-    auto [lines, l] = command("contours", "Contour lines with their level", contours);
-    lines->add_option("--interval", l->interval)->check(CLI::PositiveNumber);
-    lines->add_option("--start", l->start, "A level the interval counts from");
-    lines->add_option("--levels", l->levels, "Just these, separated by commas");
-    lines->add_flag("--filled", l->isFilled,
-                    "Areas between the levels, with level_low and level_high");
-    lines
-        ->add_option("--smooth", l->smoothing,
-                     "Draw on a smoothed surface, in 1 to 8 steps to a cell; lines never cross")
-        ->check(CLI::Range(1, 8));
-    lines
-        ->add_option("--index-every", l->indexEvery, "Add a column that marks every so many levels")
-        ->check(CLI::PositiveNumber);
-    lines->add_option("--column", l->column, "Name of the attribute that holds the level");
+        if (operation.raster) {
+            addCompression(*c, o->compression);
+            c->add_flag("--overviews", o->withOverviews, "Reduced copies inside");
+        }
+        if (operation.setting("lights")) {
+            c->add_option("--azimuth", o->azimuth, "Of one light: degrees clockwise from north");
+            c->add_option("--altitude", o->altitude, "Of one light: degrees above the horizon")
+                ->check(CLI::Range(0, 90));
+        }
+        add(c, [o, &operation](const Context& context) -> Result<void> {
+            if (operation.setting("lights"))
+                o->settings.try_emplace("lights",
+                                        exactNumber(o->azimuth) + "/" + exactNumber(o->altitude));
+            if (operation.setting("levels") && !o->settings.contains("levels") &&
+                !o->settings.contains("interval"))
+                return Error{ErrorCode::InvalidArgument, "terrain contours", "no levels asked for",
+                             "give --interval I or --levels a,b,c"};
+            return derive(operation, *o, context);
+        });
+    }
 }
 
 }  // namespace ledge::cli

@@ -108,6 +108,12 @@ private slots:
         QTest::newRow("aspect") << "aspect" << QStringList{} << "d.tif";
         QTest::newRow("tint") << "tint" << QStringList{"stops=-50:#204060,0:#E8F1D4,50:#C9B27A"}
                               << "e.tif";
+        QTest::newRow("tint of a family")
+            << "tint" << QStringList{"family=arid", "limits=-20,400"} << "m.tif";
+        QTest::newRow("tint over the DEM") << "tint" << QStringList{"height-scale=0.5"} << "n.tif";
+        QTest::newRow("steepness") << "steepness" << QStringList{} << "o.tif";
+        QTest::newRow("named column")
+            << "contours" << QStringList{"interval=20", "column=height"} << "p.geojson";
         QTest::newRow("contours") << "contours" << QStringList{"interval=7.5", "index-every=4"}
                                   << "f.geojson";
         QTest::newRow("areas") << "contours" << QStringList{"interval=20", "filled=yes", "smooth=2"}
@@ -211,6 +217,24 @@ private slots:
         QTest::newRow("formula") << "calculate"
                                  << "expression"
                                  << "b1 +";
+        QTest::newRow("choice") << "slope"
+                                << "unit"
+                                << "feet";
+        QTest::newRow("truth") << "hillshade"
+                               << "shadows"
+                               << "maybe";
+        QTest::newRow("half a step") << "contours"
+                                     << "smooth"
+                                     << "1.5";
+        QTest::newRow("too smooth") << "contours"
+                                    << "smooth"
+                                    << "9";
+        QTest::newRow("below its limit") << "resample"
+                                         << "cell"
+                                         << "-2";
+        QTest::newRow("turned limits") << "tint"
+                                       << "limits"
+                                       << "400,20";
         QTest::newRow("stops") << "tint"
                                << "stops"
                                << "0:#FFFFFF";
@@ -231,6 +255,48 @@ private slots:
         QVERIFY2(!done.error().why.empty() && !done.error().mend.empty(),
                  done.error().text().c_str());
         QVERIFY(!fs::exists(target));
+    }
+
+    // What the form and lineage refuse the command refuses too, with the same words, and the other
+    // way round.
+    void commandChecksAsTheTableDoes_data() {
+        QTest::addColumn<QString>("operation");
+        QTest::addColumn<QString>("key");
+        QTest::addColumn<QString>("value");
+        for (const Operation& operation : operations()) {
+            if (!operation.readsHeights) continue;
+            for (const Setting& setting : operation.settings) {
+                const auto row = [&](const std::string& value) {
+                    QTest::newRow((operation.name + " " + setting.key + " " + value).c_str())
+                        << QString::fromStdString(operation.name)
+                        << QString::fromStdString(setting.key) << QString::fromStdString(value);
+                };
+                if (setting.kind == Setting::Kind::Choice) row("neither");
+                if (setting.kind != Setting::Kind::Number) continue;
+                row(std::to_string(setting.low - 1));
+                row(std::to_string(setting.high + 1));
+                row("some");
+                if (setting.decimals == 0) row("1.5");
+            }
+        }
+    }
+    void commandChecksAsTheTableDoes() {
+        QFETCH(QString, operation);
+        QFETCH(QString, key);
+        QFETCH(QString, value);
+        const auto* setting = operationNamed(operation.toStdString())->setting(key.toStdString());
+        const auto fine = checkSetting(*setting, value.toStdString());
+        QVERIFY(!fine);
+        QProcess process;
+        process.setWorkingDirectory(m_dir.path());
+        process.start(LEDGE_PROGRAM,
+                      {"terrain", operation, "dem.tif", "refused.tif", "--" + key + "=" + value});
+        QVERIFY(process.waitForFinished());
+        QCOMPARE(process.exitCode(), 2);
+        const QString said = process.readAllStandardError();
+        QVERIFY2(said.contains(QString::fromStdString(fine.error().why)), qPrintable(said));
+        QVERIFY2(said.contains(QString::fromStdString(fine.error().mend)), qPrintable(said));
+        QVERIFY(!fs::exists(at("refused.tif")));
     }
 
     void neverWritesOverItsInput() {

@@ -51,6 +51,7 @@ void OperationForm::rebuild() {
     for (const session::Setting& setting : m_operation->settings) {
         QWidget* field = makeField(setting);
         field->setObjectName("setting_" + qtext(setting.key));
+        field->setToolTip(qtext(setting.help));
         m_fields[setting.key] = field;
         m_rows->addWidget(setting.kind == session::Setting::Kind::Yes
                               ? field

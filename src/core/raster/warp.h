@@ -1,10 +1,22 @@
 #pragma once
+#include <array>
+#include <string_view>
+
 #include "core/crs/transformation.h"
 #include "core/raster/pyramid.h"
 
 namespace ledge {
 
 enum class Resampling : std::uint8_t { Nearest, Bilinear, Cubic, Average };
+/// Their names, in the order of the enumeration.
+inline constexpr std::array<std::string_view, 4> kResamplingNames{"nearest", "bilinear", "cubic",
+                                                                  "average"};
+/// Bilinear for a name that is none of these.
+constexpr Resampling resamplingNamed(std::string_view name) {
+    for (std::size_t i = 0; i < kResamplingNames.size(); ++i)
+        if (kResamplingNames[i] == name) return static_cast<Resampling>(i);
+    return Resampling::Bilinear;
+}
 
 /// A grid of target cells: `toWorld` goes from (column, row) of cell corners to the target CRS.
 struct TargetGrid {

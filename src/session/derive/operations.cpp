@@ -1,5 +1,6 @@
 #include "session/derive/operations.h"
 
+#include <cmath>
 #include <sstream>
 
 #include "core/base/numbers.h"
@@ -105,14 +106,45 @@ Result<RasterPtr> aspect(const Work& work) {
     return terrain::aspectRaster(*surface);
 }
 
+// Lowest and highest in metres, as given or those of the DEM.
+Result<std::pair<double, double>> tintLimits(const Work& work, const RasterSource& dem,
+                                             const HeightReading& heights) {
+    if (!work.text("limits").empty()) {
+        const auto given = work.numbers("limits");
+        if (!given) return given.error();
+        if (given->size() != 2 || !((*given)[0] < (*given)[1]))
+            return badSetting("limits", "not a range", "give lowest,highest in metres");
+        return std::pair{(*given)[0], (*given)[1]};
+    }
+    const auto numbers = statistics(dem, 0, work.progress);
+    if (!numbers) return numbers.error();
+    if (numbers->count == 0)
+        return Error{ErrorCode::InvalidArgument, work.lineage.inputs[0].path.filename().string(),
+                     "holds no heights", "choose another DEM"};
+    return std::pair{numbers->min * heights.factor(), numbers->max * heights.factor()};
+}
+
 Result<RasterPtr> tint(const Work& work) {
     const auto dem = work.raster();
     if (!dem) return dem.error();
     const auto heights = heightsOf(work);
     if (!heights) return heights.error();
-    const auto ramp = rampFromText(work.text("stops"));
-    if (!ramp) return ramp.error();
-    return colouredRaster(*dem, 0, *ramp, heights->factor());
+    if (!work.text("stops").empty()) {
+        const auto ramp = rampFromText(work.text("stops"));
+        if (!ramp) return ramp.error();
+        return colouredRaster(*dem, 0, *ramp, heights->factor());
+    }
+    const auto limits = tintLimits(work, **dem, *heights);
+    if (!limits) return limits.error();
+    return colouredRaster(*dem, 0, heightTint(work.text("family"), limits->first, limits->second),
+                          heights->factor());
+}
+
+Result<RasterPtr> steepness(const Work& work) {
+    const auto surface = surfaceOf(work);
+    if (!surface) return surface.error();
+    return colouredRaster(terrain::slopeRaster(*surface, terrain::SlopeUnit::Degrees), 0,
+                          steepnessTint());
 }
 
 Result<FeatureTable> contours(const Work& work) {
@@ -135,14 +167,8 @@ Result<FeatureTable> contours(const Work& work) {
     const int steps = static_cast<int>(*smooth);
     if (work.isOn("filled"))
         return filledContourTable(**dem, *heights, levels, steps, work.progress);
-    return contourTable(**dem, *heights, {"level", static_cast<int>(*every)}, levels, steps,
-                        work.progress);
-}
-
-Resampling resamplingOf(const std::string& name) {
-    if (name == "nearest") return Resampling::Nearest;
-    if (name == "cubic") return Resampling::Cubic;
-    return name == "average" ? Resampling::Average : Resampling::Bilinear;
+    return contourTable(**dem, *heights, {work.text("column"), static_cast<int>(*every)}, levels,
+                        steps, work.progress);
 }
 
 Result<std::optional<Box>> extentOf(const Work& work) {
@@ -173,7 +199,7 @@ Result<RasterPtr> regridded(const Work& work, const crs::CrsPtr& target) {
                                     *cell > 0 ? std::optional(*cell) : std::nullopt, *extent);
     if (!grid) return grid.error();
     return RasterPtr(std::make_shared<ReprojectedRaster>(
-        *source, *way, target ? target : from, *grid, resamplingOf(work.text("resampling"))));
+        *source, *way, target ? target : from, *grid, resamplingNamed(work.text("resampling"))));
 }
 
 Result<RasterPtr> resampled(const Work& work) { return regridded(work, nullptr); }
@@ -242,23 +268,42 @@ Result<RasterPtr> calculate(const Work& work) {
 }
 
 const Setting kGradient{
-    "gradient", "Gradient", Kind::Choice, "horn", {"horn", "zevenbergen-thorne"}};
-const Setting kHeightScale{"height-scale", "Height scale", Kind::Text, "auto"};
-const Setting kResampling{"resampling",
-                          "Resampling",
-                          Kind::Choice,
-                          "bilinear",
-                          {"nearest", "bilinear", "cubic", "average"}};
-const Setting kCell{"cell", "Cell size (0: as it is)", Kind::Number, "0", {}, 0, 1e6, 6};
-const Setting kExtent{"extent", "Extent: west,south,east,north", Kind::Text, ""};
+    "gradient",   "Gradient", "How a cell's gradient comes from the eight around it",
+    Kind::Choice, "horn",     {"horn", "zevenbergen-thorne"}};
+const Setting kHeightScale{"height-scale", "Height scale",
+                           "auto, or a number that heights are multiplied by", Kind::Text, "auto"};
+const Setting kResampling{
+    "resampling", "Resampling", "How a new cell comes from the old ones around it",
+    Kind::Choice, "bilinear",   {kResamplingNames.begin(), kResamplingNames.end()}};
+const Setting kCell{"cell",
+                    "Cell size (0: as it is)",
+                    "In the target's unit; 0: as large as it is now",
+                    Kind::Number,
+                    "0",
+                    {},
+                    0,
+                    1e6,
+                    6};
+const Setting kExtent{"extent", "Extent: west,south,east,north",
+                      "west,south,east,north in the CRS of the result", Kind::Text, ""};
+
+std::vector<std::string> tintNames() {
+    std::vector<std::string> out;
+    for (const TintFamily& family : tintFamilies()) out.push_back(family.id);
+    return out;
+}
 
 std::vector<Operation> makeOperations() {
     return {
         {"hillshade",
          "Hillshade",
          "terrain hillshade",
-         {{"lights", "Lights: azimuth/altitude", Kind::Text, "315/45"},
-          {"shadows", "Shadows cast over the terrain", Kind::Yes, "no"},
+         "8-bit shaded relief",
+         {{"lights", "Lights: azimuth/altitude",
+           "Where light comes from, in degrees; several are blended: az/alt,az/alt", Kind::Text,
+           "315/45"},
+          {"shadows", "Shadows cast over the terrain", "Shadows cast over the terrain", Kind::Yes,
+           "no"},
           kGradient,
           kHeightScale},
          hillshade,
@@ -267,29 +312,93 @@ std::vector<Operation> makeOperations() {
         {"slope",
          "Slope",
          "terrain slope",
-         {{"unit", "Unit", Kind::Choice, "degrees", {"degrees", "percent"}},
+         "Slope as 32-bit floats",
+         {{"unit",
+           "Unit",
+           "Degrees from level, or rise in percent",
+           Kind::Choice,
+           "degrees",
+           {"degrees", "percent"}},
           kGradient,
           kHeightScale},
          slope,
          nullptr,
          true},
-        {"aspect", "Aspect", "terrain aspect", {kGradient, kHeightScale}, aspect, nullptr, true},
+        {"aspect",
+         "Aspect",
+         "terrain aspect",
+         "Direction downhill as 32-bit floats",
+         {kGradient, kHeightScale},
+         aspect,
+         nullptr,
+         true},
         {"tint",
          "Height tint",
          "terrain tint",
-         {{"stops", "Colours: height:colour", Kind::Text, ""}, kHeightScale},
+         "Heights as colours: red, green, blue, alpha",
+         {{"family", "Colours", "Sea below 0, land of this family above", Kind::Choice, "humid",
+           tintNames()},
+          {"limits", "Limits: lowest,highest",
+           "lowest,highest in metres; without it those of the DEM", Kind::Text, ""},
+          {"stops", "Or just these: height:colour",
+           "A ramp of your own: height:colour,height:colour", Kind::Text, ""},
+          kHeightScale},
          tint,
+         nullptr,
+         true},
+        {"steepness",
+         "Steepness",
+         "terrain steepness",
+         "Steep ground darkened: red, green, blue, alpha",
+         {kGradient, kHeightScale},
+         steepness,
          nullptr,
          true},
         {"contours",
          "Contours",
          "terrain contours",
-         {{"interval", "Interval (metres)", Kind::Number, "10", {}, 0, 1e4, 2},
-          {"start", "Counted from", Kind::Number, "0", {}, -2e4, 2e4, 2},
-          {"levels", "Or just these levels", Kind::Text, ""},
-          {"index-every", "Index line every", Kind::Number, "0", {}, 0, 100, 0},
-          {"smooth", "Smoothing", Kind::Number, "0", {}, 0, 8, 0},
-          {"filled", "Areas between the levels", Kind::Yes, "no"},
+         "Contour lines with their level",
+         {{"interval",
+           "Interval (metres)",
+           "Metres from level to level",
+           Kind::Number,
+           "10",
+           {},
+           0,
+           1e4,
+           2},
+          {"start",
+           "Counted from",
+           "A level that the interval counts from",
+           Kind::Number,
+           "0",
+           {},
+           -2e4,
+           2e4,
+           2},
+          {"levels", "Or just these levels", "Just these, separated by commas", Kind::Text, ""},
+          {"index-every",
+           "Index line every",
+           "Adds a column that marks every so many levels; 0: none",
+           Kind::Number,
+           "0",
+           {},
+           0,
+           1000,
+           0},
+          {"smooth",
+           "Smoothing",
+           "Draws on a smoothed surface, in 1 to 8 steps to a cell; lines never cross",
+           Kind::Number,
+           "0",
+           {},
+           0,
+           8,
+           0},
+          {"filled", "Areas between the levels",
+           "Areas between the levels, with level_low and level_high", Kind::Yes, "no"},
+          {"column", "Name of the column", "Name of the attribute that holds the level", Kind::Text,
+           "level"},
           kHeightScale},
          nullptr,
          contours,
@@ -297,19 +406,29 @@ std::vector<Operation> makeOperations() {
         {"reproject",
          "Reproject",
          "convert",
-         {{"to-crs", "To CRS", Kind::Text, ""},
-          {"operation", "Datum operation (empty: the best)", Kind::Text, ""},
+         "The same in another CRS",
+         {{"to-crs", "To CRS", "By its code, name or WKT", Kind::Text, ""},
+          {"operation", "Datum operation (empty: the best)",
+           "By its code or name, as `ledge crs operations` lists them; none: take latitude and "
+           "longitude as they are",
+           Kind::Text, ""},
           kResampling,
           kCell,
           kExtent},
          reprojectedRaster,
          reprojectedTable},
-        {"resample", "Resample", "convert", {kCell, kResampling, kExtent}, resampled},
-        {"clip", "Clip", "clip", {kExtent}, clip},
+        {"resample",
+         "Resample",
+         "convert",
+         "The same on other cells",
+         {kCell, kResampling, kExtent},
+         resampled},
+        {"clip", "Clip", "clip", "Cut to an extent or to areas, cells unchanged", {kExtent}, clip},
         {"calculate",
          "Band arithmetic",
          "calculate",
-         {{"expression", "Formula", Kind::Text, ""}},
+         "A formula over bands, cell by cell",
+         {{"expression", "Formula", "Over the bands by their names", Kind::Text, ""}},
          calculate},
     };
 }
@@ -372,6 +491,35 @@ Result<TablePtr> Work::table(std::size_t input) const {
     return cache.table(sourceOf(**found), progress.part(0, 0.3));
 }
 
+Result<void> checkSetting(const Setting& setting, const std::string& value) {
+    switch (setting.kind) {
+    case Kind::Number: {
+        const auto number = parseNumber(value);
+        const bool isWhole = setting.decimals > 0 || (number && *number == std::floor(*number));
+        if (number && isWhole && *number >= setting.low && *number <= setting.high) return {};
+        return badSetting(setting.key, "\"" + value + "\" cannot be used",
+                          std::string("give a ") + (setting.decimals > 0 ? "" : "whole ") +
+                              "number from " + exactNumber(setting.low) + " to " +
+                              exactNumber(setting.high));
+    }
+    case Kind::Choice: {
+        std::string all;
+        for (const std::string& choice : setting.choices) {
+            if (choice == value) return {};
+            all += (all.empty() ? "" : ", ") + choice;
+        }
+        return badSetting(setting.key, "\"" + value + "\" is none of its values",
+                          "choose one of: " + all);
+    }
+    case Kind::Yes:
+        if (value == "yes" || value == "no") return {};
+        return badSetting(setting.key, "\"" + value + "\" is neither yes nor no",
+                          "write yes or no");
+    case Kind::Text: return {};  // what it means only the operation knows
+    }
+    return {};
+}
+
 const Setting* Operation::setting(const std::string& key) const {
     for (const Setting& one : settings)
         if (one.key == key) return &one;
@@ -390,8 +538,14 @@ const Operation* operationNamed(const std::string& name) {
 }
 
 namespace {
-Result<const Operation*> knownOperation(const doc::Lineage& lineage) {
-    if (const Operation* found = operationNamed(lineage.operation)) return found;
+// The operation of a lineage whose settings can all be used.
+Result<const Operation*> usableOperation(const doc::Lineage& lineage) {
+    if (const Operation* found = operationNamed(lineage.operation)) {
+        for (const auto& [key, value] : lineage.parameters)
+            if (const Setting* setting = found->setting(key))
+                if (const auto fine = checkSetting(*setting, value); !fine) return fine.error();
+        return found;
+    }
     return Error{ErrorCode::NotFound, "\"" + lineage.operation + "\"",
                  "is no operation of this version", "open the project with a newer one"};
 }
@@ -403,7 +557,7 @@ bool makesFeatures(const Operation& operation, const Work& work) {
 
 Result<RasterPtr> derivedRaster(const doc::Lineage& lineage, const SourceCache& cache,
                                 const Progress& progress) {
-    const auto operation = knownOperation(lineage);
+    const auto operation = usableOperation(lineage);
     if (!operation) return operation.error();
     if (!(*operation)->raster)
         return Error{ErrorCode::Unsupported, (*operation)->title, "makes features, not a raster",
@@ -412,8 +566,9 @@ Result<RasterPtr> derivedRaster(const doc::Lineage& lineage, const SourceCache& 
 }
 
 Result<void> writeDerived(const doc::Lineage& lineage, const SourceCache& cache,
-                          const std::filesystem::path& target, const Progress& progress) {
-    const auto operation = knownOperation(lineage);
+                          const std::filesystem::path& target, const Progress& progress,
+                          std::optional<io::RasterWriting> how) {
+    const auto operation = usableOperation(lineage);
     if (!operation) return operation.error();
     for (const doc::LineageInput& input : lineage.inputs)
         if (!input.path.empty() && input.path == target)
@@ -431,8 +586,10 @@ Result<void> writeDerived(const doc::Lineage& lineage, const SourceCache& cache,
     const Progress writing = progress.part(0.2, 1);
     if ((*operation)->readsHeights)
         // Shadows come from far: large pieces, so that heights around are not read too often.
-        return writeComputed(**raster, target, writing, work.isOn("shadows") ? 256 : 32);
-    return io::writeRaster(**raster, target, io::Compression::Deflate, writing);
+        return writeComputed(**raster,
+                             {target, how.value_or(io::RasterWriting(io::Compression::None))},
+                             writing, work.isOn("shadows") ? 256 : 32);
+    return io::writeRaster(**raster, target, how.value_or(io::RasterWriting()), writing);
 }
 
 std::string commandOf(const doc::Lineage& lineage, const std::string& target) {

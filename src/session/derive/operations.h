@@ -16,12 +16,16 @@ struct Setting {
     enum class Kind : std::uint8_t { Number, Choice, Text, Yes };
     std::string key;    ///< the command's option without its dashes
     std::string label;  ///< for people
+    std::string help;   ///< the tooltip of the form, and the option's line in the command's help
     Kind kind = Kind::Text;
     std::string usual;                      ///< when it is not given
     std::vector<std::string> choices = {};  ///< of Choice
     double low = 0, high = 0;               ///< of Number
-    int decimals = 0;
+    int decimals = 0;                       ///< of Number; 0: whole ones only
 };
+
+/// Whether a setting may have this value. Errors: InvalidArgument with what it may be.
+Result<void> checkSetting(const Setting& setting, const std::string& value);
 
 using Settings = std::map<std::string, std::string>;
 
@@ -46,6 +50,7 @@ struct Operation {
     std::string name;     ///< "hillshade"
     std::string title;    ///< "Hillshade"
     std::string command;  ///< of ledge: "terrain hillshade"
+    std::string help;     ///< what it makes, in a line
     std::vector<Setting> settings;
     /// The result computed as it is read; null for operations that make features.
     Result<RasterPtr> (*raster)(const Work&) = nullptr;
@@ -66,9 +71,10 @@ const Operation* operationNamed(const std::string& name);
 Result<RasterPtr> derivedRaster(const doc::Lineage& lineage, const SourceCache& cache,
                                 const Progress& progress = {});
 /// Does it and writes the result in the format of the suffix, atomically; nothing is left behind
-/// when stopped.
+/// when stopped. Without `writing` computed rasters are not compressed and others are.
 Result<void> writeDerived(const doc::Lineage& lineage, const SourceCache& cache,
-                          const std::filesystem::path& target, const Progress& progress);
+                          const std::filesystem::path& target, const Progress& progress,
+                          std::optional<io::RasterWriting> writing = {});
 /// The `ledge` command that does the same, file names without their folders.
 std::string commandOf(const doc::Lineage& lineage, const std::string& target);
 
