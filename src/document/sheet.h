@@ -1,4 +1,5 @@
 #pragma once
+#include <array>
 #include <map>
 #include <memory>
 #include <optional>
@@ -33,6 +34,8 @@ struct MapPanel {
     bool operator==(const MapPanel&) const;
 };
 enum class Align : std::uint8_t { Left, Centre, Right };
+/// As projects and edits spell them, in the order of the enumeration.
+inline constexpr std::array<const char*, 3> kAlignNames{"left", "centre", "right"};
 
 /// Text with values in braces: {scale}, {crs}, {sheet}, {project}, {date}.
 struct TextItem {

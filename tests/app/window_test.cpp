@@ -23,7 +23,9 @@
 #include "document/edits/layer_edits.h"
 #include "document/edits/project_edits.h"
 #include "document/edits/sheet_edits.h"
+#include "document/json/members.h"
 #include "document/json/project_json.h"
+#include "document/kinds.h"
 #include "document/map_crs.h"
 #include "session/class_table.h"
 #include "support/coarse_demo.h"
@@ -671,10 +673,18 @@ private slots:
         auto* classing = find<QComboBox>("classing");
         classing->setFocus();
         QTest::keyClick(classing, Qt::Key_Down);
-        const auto& style = document().layer(layer("Crofts"))->as<doc::VectorLayer>()->style;
-        QCOMPARE(style.classing, doc::Classing::Categories);
-        QVERIFY(style.categories.size() > 1);
+        const auto style = [this] {
+            return document().layer(layer("Crofts"))->as<doc::VectorLayer>()->style;
+        };
+        QTRY_COMPARE(style().classing, doc::Classing::Categories);
+        QVERIFY(style().categories.size() > 1);
+        QVERIFY(classing->hasFocus());
+        QTest::keyClick(classing, Qt::Key_Up);
+        QCOMPARE(style().classing, doc::Classing::Single);
         m_session->undo();
+        m_session->undo();
+        QCOMPARE(style().classing, doc::Classing::Single);
+        QVERIFY(style().categories.empty());
     }
 
     void seesWhyASourceIsMisplacedAndMendsItInTwoClicks() {
@@ -1112,7 +1122,102 @@ private slots:
         m_window->workspace().goBack();
     }
 
+    // Each item through its own fields, every change undone again by one step.
+    void editsEachKindOfItem_data() {
+        QTest::addColumn<QString>("kind");
+        QTest::addColumn<QString>("field");
+        QTest::addColumn<QString>("typed");
+        QTest::addColumn<QString>("member");
+        QTest::addColumn<QString>("value");
+        QTest::newRow("panel: scale") << "map panel"
+                                      << "panelScale"
+                                      << "44000"
+                                      << ""
+                                      << "";
+        QTest::newRow("text: size") << "text"
+                                    << "itemSize"
+                                    << "17.5"
+                                    << "size_pt"
+                                    << "17.5";
+        QTest::newRow("text: bold") << "text"
+                                    << "itemBold"
+                                    << " "
+                                    << "bold"
+                                    << "no";
+        QTest::newRow("text: alignment") << "text"
+                                         << "itemAlign"
+                                         << "R"
+                                         << "align"
+                                         << "right";
+        QTest::newRow("legend: columns") << "legend"
+                                         << "legendColumns"
+                                         << "5"
+                                         << "columns"
+                                         << "5";
+        QTest::newRow("legend: heading") << "legend"
+                                         << "legendTitle"
+                                         << "Signs"
+                                         << "title"
+                                         << "Signs";
+        QTest::newRow("credits: size") << "credits"
+                                       << "itemSize"
+                                       << "4.5"
+                                       << "size_pt"
+                                       << "4.5";
+        QTest::newRow("scale bar: width") << "scale bar"
+                                          << "itemWidth"
+                                          << "55"
+                                          << ""
+                                          << "";
+        QTest::newRow("arrow: left") << "north arrow"
+                                     << "itemLeft"
+                                     << "33"
+                                     << ""
+                                     << "";
+    }
+    void editsEachKindOfItem() {
+        QFETCH(QString, kind);
+        QFETCH(QString, field);
+        QFETCH(QString, typed);
+        QFETCH(QString, member);
+        QFETCH(QString, value);
+        const doc::Id sheet = document().sheets[0].id;
+        auto& workspace = m_window->workspace();
+        workspace.showSheet(sheet);
+        workspace.setBench(Bench::Sheet);
+        const auto& items = document().sheet(sheet)->items;
+        const auto found = std::find_if(items.begin(), items.end(), [&](const doc::SheetItem& i) {
+            return doc::itemKind(i) == kind.toStdString();
+        });
+        QVERIFY(found != items.end());
+        const doc::Id item = found->id;
+        const doc::SheetItem before = *found;
+        workspace.selectItem(item);
+        QVERIFY(waitUntilIdle(*m_window));
+        auto* widget = find<QWidget>(qPrintable(field));
+        QVERIFY(widget && widget->isVisible());
+        widget->setFocus();
+        if (auto* box = qobject_cast<QDoubleSpinBox*>(widget)) box->selectAll();
+        if (auto* line = qobject_cast<QLineEdit*>(widget)) line->selectAll();
+        QTest::keyClicks(widget, typed);
+        if (!qobject_cast<QComboBox*>(widget) && typed != " ")
+            QTest::keyClick(widget, Qt::Key_Return);
+        const doc::SheetItem& now = *document().sheet(sheet)->item(item);
+        QVERIFY(now != before);
+        if (!member.isEmpty()) {
+            const auto asTyped = doc::withMember(before, member.toStdString(), value.toStdString());
+            QVERIFY2(asTyped.has_value(), asTyped ? "" : asTyped.error().text().c_str());
+            QVERIFY(*asTyped == now);
+        }
+        QCOMPARE(workspace.selectedItem(), item);
+        QVERIFY(widget->hasFocus());
+        m_session->undo();
+        QVERIFY(*document().sheet(sheet)->item(item) == before);
+        workspace.showMap();
+    }
+
     void exportsTheSheet() {
+        m_window->workspace().showSheet(document().sheets[0].id);
         const QString png = m_dir.path() + "/sheet.png", pdf = m_dir.path() + "/sheet.pdf";
         m_window->sheetBench()->exportTo(png, 60);
         m_window->sheetBench()->exportTo(pdf, 60);

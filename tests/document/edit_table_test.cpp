@@ -123,7 +123,7 @@ private slots:
         QCOMPARE(applied(sample(), "layer-set",
                          {{"layer", "Lines"}, {"member", "style.interval"}, {"value", "5"}})
                      ->sentence,
-                 std::string("style.interval of Lines"));
+                 std::string("Interval of Lines"));
     }
 
     void findsTargetsByIdWhateverTheirNames() {

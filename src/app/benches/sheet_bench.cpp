@@ -128,13 +128,10 @@ void SheetBench::makePanelPart() {
     connect(m_rotation, &QDoubleSpinBox::valueChanged, this, [this](double v) {
         workspace().performOnItem("panel-rotation", {{"degrees", exactNumber(v)}}, "turn");
     });
-    connect(m_frame, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-        workspace().performOnItem("item-set", {{"member", "frame_mm"}, {"value", exactNumber(v)}},
-                                  "frame");
-    });
-    connect(m_ticks, &QCheckBox::clicked, this, [this](bool on) {
-        workspace().performOnItem("item-set", {{"member", "ticks"}, {"value", on ? "yes" : "no"}});
-    });
+    connect(m_frame, &QDoubleSpinBox::valueChanged, this,
+            [this](double v) { setMember("frame_mm", exactNumber(v), "frame"); });
+    connect(m_ticks, &QCheckBox::clicked, this,
+            [this](bool on) { setMember("ticks", on ? "yes" : "no"); });
     connect(m_frozen, &QCheckBox::clicked, this, [this](bool on) {
         const auto layers = workspace().document().layers;
         editPanel(on ? tr("Freeze panel") : tr("Follow the map"), [&](doc::MapPanel& p) {
@@ -159,8 +156,11 @@ void SheetBench::makeTextPart() {
     m_text->setFixedHeight(64);
     m_text->setTabChangesFocus(true);
     m_size = makeNumber(tr("Size of type"), 3, 200, 1, " pt", 0.5);
+    m_size->setObjectName("itemSize");
     m_bold = new QCheckBox(tr("Bold"));
+    m_bold->setObjectName("itemBold");
     m_align = makeChoice(tr("Alignment"), {tr("Left"), tr("Centre"), tr("Right")});
+    m_align->setObjectName("itemAlign");
     part->addWidget(
         captioned(tr("Text · {project} {sheet} {crs} {scale} {date} are live"), m_text));
     part->addWidget(
@@ -168,36 +168,16 @@ void SheetBench::makeTextPart() {
     part->addWidget(m_bold);
     add(m_textPart);
     connect(m_text, &QPlainTextEdit::textChanged, this, [this] {
-        const std::string said = m_text->toPlainText().toStdString();
-        workspace().editItem(
-            tr("Text"),
-            [&](doc::SheetItem& i) {
-                if (auto* t = i.as<doc::TextItem>()) t->text = said;
-                if (auto* c = i.as<doc::CreditsItem>()) c->added = said;
-            },
-            "text");
+        const auto* item = workspace().item();
+        setMember(item && item->as<doc::CreditsItem>() ? "added" : "text",
+                  m_text->toPlainText().toStdString(), "text");
     });
-    connect(m_size, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-        workspace().editItem(
-            tr("Size of type"),
-            [v](doc::SheetItem& i) {
-                if (auto* t = i.as<doc::TextItem>()) t->sizePt = v;
-                if (auto* c = i.as<doc::CreditsItem>()) c->sizePt = v;
-                if (auto* l = i.as<doc::LegendItem>()) l->sizePt = v;
-                if (auto* s = i.as<doc::ScaleBarItem>()) s->sizePt = v;
-            },
-            "size");
-    });
-    connect(m_bold, &QCheckBox::clicked, this, [this](bool on) {
-        workspace().editItem(tr("Bold"), [on](doc::SheetItem& i) {
-            if (auto* t = i.as<doc::TextItem>()) t->isBold = on;
-        });
-    });
+    connect(m_size, &QDoubleSpinBox::valueChanged, this,
+            [this](double v) { setMember("size_pt", exactNumber(v), "size"); });
+    connect(m_bold, &QCheckBox::clicked, this,
+            [this](bool on) { setMember("bold", on ? "yes" : "no"); });
     connect(m_align, &QComboBox::activated, this, [this](int index) {
-        workspace().editItem(tr("Alignment"), [index](doc::SheetItem& i) {
-            if (auto* t = i.as<doc::TextItem>()) t->align = static_cast<doc::Align>(index);
-            if (auto* c = i.as<doc::CreditsItem>()) c->align = static_cast<doc::Align>(index);
-        });
+        setMember("align", doc::kAlignNames[static_cast<std::size_t>(index)]);
     });
 }
 
@@ -207,7 +187,9 @@ void SheetBench::makeLegendPart() {
     part->setContentsMargins(0, 0, 0, 0);
     part->setSpacing(6);
     m_columns = makeNumber(tr("Columns"), 1, 12, 0);
+    m_columns->setObjectName("legendColumns");
     m_legendTitle = makeText(tr("Heading of the legend"), tr("none"));
+    m_legendTitle->setObjectName("legendTitle");
     part->addWidget(
         sideBySide({captioned(tr("Columns"), m_columns), captioned(tr("Heading"), m_legendTitle)}));
     part->addWidget(makeLabel(tr("Entries (rename here without touching the layer)"), "muted"));
@@ -217,17 +199,10 @@ void SheetBench::makeLegendPart() {
     m_legendRows->setSpacing(2);
     part->addWidget(rows);
     add(m_legendPart);
-    connect(m_columns, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-        workspace().editItem(tr("Columns"), [v](doc::SheetItem& i) {
-            if (auto* l = i.as<doc::LegendItem>()) l->columns = static_cast<int>(v);
-        });
-    });
-    connect(m_legendTitle, &QLineEdit::editingFinished, this, [this] {
-        const std::string said = m_legendTitle->text().toStdString();
-        workspace().editItem(tr("Heading"), [&](doc::SheetItem& i) {
-            if (auto* l = i.as<doc::LegendItem>()) l->title = said;
-        });
-    });
+    connect(m_columns, &QDoubleSpinBox::valueChanged, this,
+            [this](double v) { setMember("columns", exactNumber(v)); });
+    connect(m_legendTitle, &QLineEdit::editingFinished, this,
+            [this] { setMember("title", m_legendTitle->text().toStdString()); });
 }
 
 void SheetBench::makeProfilePart() {
@@ -241,21 +216,11 @@ void SheetBench::makeProfilePart() {
     part->addWidget(
         sideBySide({captioned(tr("Profile"), m_profile), captioned(tr("Size"), m_profileSize)}));
     add(m_profilePart);
-    const auto edit = [this](const QString& label, const auto& change) {
-        workspace().editItem(
-            label,
-            [&](doc::SheetItem& i) {
-                if (auto* chart = i.as<doc::ProfileItem>()) change(*chart);
-            },
-            "chart");
-    };
-    connect(m_profile, &QComboBox::activated, this, [this, edit](int index) {
-        const auto id = m_profile->itemData(index).value<doc::Id>();
-        edit(tr("Profile shown"), [id](doc::ProfileItem& chart) { chart.profile = id; });
+    connect(m_profile, &QComboBox::activated, this, [this](int index) {
+        setMember("profile", std::to_string(m_profile->itemData(index).value<doc::Id>()));
     });
-    connect(m_profileSize, &QDoubleSpinBox::valueChanged, this, [edit](double v) {
-        edit(tr("Size of type"), [v](doc::ProfileItem& chart) { chart.sizePt = v; });
-    });
+    connect(m_profileSize, &QDoubleSpinBox::valueChanged, this,
+            [this](double v) { setMember("size_pt", exactNumber(v), "chart"); });
 }
 
 void SheetBench::makeActions() {
@@ -281,6 +246,10 @@ void SheetBench::makeActions() {
     part->addWidget(map);
     add(m_actions);
     connect(m_dpi, &QDoubleSpinBox::valueChanged, this, [this] { refresh(); });
+}
+
+void SheetBench::setMember(const char* member, const std::string& value, const QString& mergeKey) {
+    workspace().performOnItem("item-set", {{"member", member}, {"value", value}}, mergeKey);
 }
 
 void SheetBench::editPanel(const QString& label, const std::function<void(doc::MapPanel&)>& f,

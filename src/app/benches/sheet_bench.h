@@ -29,6 +29,8 @@ private:
     void refreshItem(const doc::SheetItem& item);
     void addItemMenu();
     void chooseExport();
+    /// Sets a member of the selected item, as the project names it.
+    void setMember(const char* member, const std::string& value, const QString& mergeKey = {});
     void editPanel(const QString& label, const std::function<void(doc::MapPanel&)>& f,
                    const QString& mergeKey = {});
 

@@ -197,6 +197,16 @@ private:
 };
 
 namespace {
+// The path of a member as people read it: "style.line_mm" is the line's.
+std::string memberWords(const std::string& path) {
+    std::string out = path.substr(path.rfind('.') + 1);
+    for (const std::string_view unit : {"_mm", "_pt"})
+        if (out.ends_with(unit)) out.resize(out.size() - unit.size());
+    std::replace(out.begin(), out.end(), '_', ' ');
+    if (!out.empty() && out[0] >= 'a' && out[0] <= 'z') out[0] = static_cast<char>(out[0] - 32);
+    return out;
+}
+
 // "{layer}" by the name of what the argument means, other braces by its word.
 std::string filled(const NamedEdit& edit, const Document& document, const EditValues& values,
                    const EditWords& words) {
@@ -214,7 +224,7 @@ std::string filled(const NamedEdit& edit, const Document& document, const EditVa
             for (const Named& one :
                  targetsOf(document, a.kind, values.has("sheet") ? values.id("sheet") : 0))
                 if (one.id == values.id(a.name)) name = one.name;
-        out.replace(at, brace.size(), name);
+        out.replace(at, brace.size(), a.name == "member" ? memberWords(name) : name);
     }
     return out;
 }

@@ -4,12 +4,10 @@
 
 namespace ledge::doc {
 namespace {
-constexpr const char* kAligns[] = {"left", "centre", "right"};
-
 Align alignFrom(const Json& json, Align fallback) {
     const std::string name = json.value("align", "");
-    for (std::size_t i = 0; i < 3; ++i)
-        if (name == kAligns[i]) return static_cast<Align>(i);
+    for (std::size_t i = 0; i < kAlignNames.size(); ++i)
+        if (name == kAlignNames[i]) return static_cast<Align>(i);
     return fallback;
 }
 
@@ -30,7 +28,7 @@ struct ContentWriter {
                     {"bold", t.isBold},
                     {"italic", t.isItalic},
                     {"colour", colourText(t.colour)},
-                    {"align", kAligns[static_cast<std::size_t>(t.align)]}});
+                    {"align", kAlignNames[static_cast<std::size_t>(t.align)]}});
     }
     void operator()(const LegendItem& l) const {
         out.update({{"panel", l.panel},
@@ -53,7 +51,7 @@ struct ContentWriter {
     void operator()(const CreditsItem& c) const {
         out.update({{"added", c.added},
                     {"size_pt", c.sizePt},
-                    {"align", kAligns[static_cast<std::size_t>(c.align)]}});
+                    {"align", kAlignNames[static_cast<std::size_t>(c.align)]}});
     }
 };
 
