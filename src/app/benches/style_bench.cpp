@@ -7,7 +7,7 @@
 #include "document/edits/layer_edits.h"
 #include "io/files/atomic_file.h"
 #include "session/class_table.h"
-#include "session/feature_classes.h"
+#include "session/field_classes.h"
 #include "session/new_layers.h"
 
 namespace ledge::app {
@@ -335,7 +335,7 @@ void StyleBench::classify(doc::Classing classing, const std::string& field) {
     if (!vector || !source) return;
     if (classing == doc::Classing::Single)
         return editStyle(tr("Classes"), [](doc::VectorStyle& s) { s.classing = {}; });
-    auto found = std::make_shared<session::FeatureClasses>();
+    auto found = std::make_shared<session::FieldClasses>();
     workspace().session().jobs().start(
         tr("Reading values of %1").arg(qtext(field.empty() ? source->name : field)),
         [found, classing, field, style = vector->style, source = *source,
@@ -343,7 +343,7 @@ void StyleBench::classify(doc::Classing classing, const std::string& field) {
             const auto table = sources->table(source, progress.part(0, 0.8));
             if (!table) return table.error();
             auto classes =
-                session::featureClasses(**table, style, classing, field, progress.part(0.8, 1));
+                session::fieldClasses(**table, style, classing, field, progress.part(0.8, 1));
             if (!classes) return classes.error();
             *found = std::move(*classes);
             return {};

@@ -1,4 +1,4 @@
-#include "session/feature_classes.h"
+#include "session/field_classes.h"
 
 #include <QTest>
 
@@ -8,7 +8,7 @@ using namespace ledge;
 using namespace ledge::session;
 
 /// Categories and ramps found in the values of a field.
-class FeatureClassesTest : public QObject {
+class FieldClassesTest : public QObject {
     Q_OBJECT
 
 private:
@@ -42,8 +42,7 @@ private slots:
         const auto type = static_cast<GeometryType>(geometry);
         doc::VectorStyle style;
         style.look.strokeMm = 0.7;
-        const auto found =
-            featureClasses(crofts(9, type), style, doc::Classing::Categories, "kind");
+        const auto found = fieldClasses(crofts(9, type), style, doc::Classing::Categories, "kind");
         QVERIFY(found.has_value());
         QVERIFY(!found->isCut);
         const auto& categories = found->style.categories;
@@ -60,31 +59,31 @@ private slots:
 
     void stopsAtTheMostCategoriesAndSaysSo() {
         const auto most = static_cast<int>(kMostCategories);
-        const auto full = featureClasses(crofts(most), {}, doc::Classing::Categories, "number");
+        const auto full = fieldClasses(crofts(most), {}, doc::Classing::Categories, "number");
         QCOMPARE(full->style.categories.size(), kMostCategories);
         QVERIFY(!full->isCut);
-        const auto cut = featureClasses(crofts(most + 1), {}, doc::Classing::Categories, "number");
+        const auto cut = fieldClasses(crofts(most + 1), {}, doc::Classing::Categories, "number");
         QCOMPARE(cut->style.categories.size(), kMostCategories);
         QVERIFY(cut->isCut);
     }
 
     void spansARampOverTheNumbers() {
-        const auto found = featureClasses(crofts(5), {}, doc::Classing::Ramp, "sheep");
+        const auto found = fieldClasses(crofts(5), {}, doc::Classing::Ramp, "sheep");
         QVERIFY(found.has_value());
         QCOMPARE(found->style.ramp.low(), 10.0);
         QCOMPARE(found->style.ramp.high(), 40.0);
         // All alike: still a ramp with some width.
-        const auto one = featureClasses(crofts(2), {}, doc::Classing::Ramp, "sheep");
+        const auto one = fieldClasses(crofts(2), {}, doc::Classing::Ramp, "sheep");
         QCOMPARE(one->style.ramp.low(), 10.0);
         QCOMPARE(one->style.ramp.high(), 11.0);
     }
 
     void keepsWhatIsClassedSoAlready() {
-        auto style = featureClasses(crofts(5), {}, doc::Classing::Categories, "kind")->style;
+        auto style = fieldClasses(crofts(5), {}, doc::Classing::Categories, "kind")->style;
         style.categories[0].label = "Walls of stone";
-        const auto again = featureClasses(crofts(5), style, doc::Classing::Categories, "kind");
+        const auto again = fieldClasses(crofts(5), style, doc::Classing::Categories, "kind");
         QVERIFY(again->style == style);
-        const auto single = featureClasses(crofts(5), style, doc::Classing::Single, "kind");
+        const auto single = fieldClasses(crofts(5), style, doc::Classing::Single, "kind");
         QCOMPARE(single->style.classing, doc::Classing::Single);
         QVERIFY(single->style.categories == style.categories);
     }
@@ -103,8 +102,8 @@ private slots:
         QFETCH(QString, field);
         QFETCH(int, classing);
         QFETCH(QString, said);
-        const auto found = featureClasses(crofts(5), {}, static_cast<doc::Classing>(classing),
-                                          field.toStdString());
+        const auto found =
+            fieldClasses(crofts(5), {}, static_cast<doc::Classing>(classing), field.toStdString());
         QVERIFY(!found.has_value());
         QVERIFY2(found.error().text().find(said.toStdString()) != std::string::npos,
                  found.error().text().c_str());
@@ -115,12 +114,12 @@ private slots:
         stop.request_stop();
         for (const auto classing : {doc::Classing::Categories, doc::Classing::Ramp}) {
             const auto found =
-                featureClasses(crofts(5), {}, classing, "number", {stop.get_token(), {}});
+                fieldClasses(crofts(5), {}, classing, "number", {stop.get_token(), {}});
             QVERIFY(!found.has_value());
             QCOMPARE(found.error().code, ErrorCode::Cancelled);
         }
     }
 };
 
-QTEST_GUILESS_MAIN(FeatureClassesTest)
-#include "feature_classes_test.moc"
+QTEST_GUILESS_MAIN(FieldClassesTest)
+#include "field_classes_test.moc"

@@ -1,4 +1,4 @@
-#include "session/feature_classes.h"
+#include "session/field_classes.h"
 
 #include "core/feature/feature_table.h"
 #include "core/feature/summary.h"
@@ -21,10 +21,10 @@ std::vector<doc::Category> categories(const std::vector<DistinctValue>& values,
 
 }  // namespace
 
-Result<FeatureClasses> featureClasses(const FeatureTable& table, doc::VectorStyle style,
-                                      doc::Classing classing, const std::string& field,
-                                      const Progress& progress) {
-    FeatureClasses out{std::move(style)};
+Result<FieldClasses> fieldClasses(const FeatureTable& table, doc::VectorStyle style,
+                                  doc::Classing classing, const std::string& field,
+                                  const Progress& progress) {
+    FieldClasses out{std::move(style)};
     const bool isKept = out.style.field == field && out.style.classing == classing;
     out.style.classing = classing;
     if (classing == doc::Classing::Single || isKept) return out;

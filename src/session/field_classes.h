@@ -9,7 +9,7 @@ namespace ledge::session {
 /// Most categories that a field is split into; the values after these get the look of the others.
 inline constexpr std::size_t kMostCategories = 60;
 
-struct FeatureClasses {
+struct FieldClasses {
     doc::VectorStyle style;
     bool isCut = false;  ///< there are more values than categories
 };
@@ -19,8 +19,8 @@ struct FeatureClasses {
 /// this field already keeps its classes; one look keeps what the other kinds held. Every feature is
 /// read: call it from a job. Errors: NotFound for no such field; InvalidArgument for a ramp over no
 /// numbers; Cancelled.
-Result<FeatureClasses> featureClasses(const FeatureTable& table, doc::VectorStyle style,
-                                      doc::Classing classing, const std::string& field,
-                                      const Progress& progress = {});
+Result<FieldClasses> fieldClasses(const FeatureTable& table, doc::VectorStyle style,
+                                  doc::Classing classing, const std::string& field,
+                                  const Progress& progress = {});
 
 }  // namespace ledge::session
