@@ -26,11 +26,13 @@ void addSettings(CLI::App& command, const session::Operation& operation, session
                 name, [put] { put("yes"); }, setting.help);
             continue;
         }
+        const bool isNumber = setting.kind == session::Setting::Kind::Number;
         command.add_option_function<std::string>(name, put, helpOf(setting))
+            ->type_name(isNumber ? "NUMBER" : "TEXT")
             ->check(CLI::Validator(
                 [&setting](const std::string& value) {
                     const auto fine = session::checkSetting(setting, value);
-                    return fine ? std::string() : fine.error().text();
+                    return fine ? std::string() : fine.error().why + " (" + fine.error().mend + ")";
                 },
                 ""));
     }

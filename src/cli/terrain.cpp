@@ -169,6 +169,9 @@ void addTerrain(CLI::App& app, const AddCommand& add) {
             addCompression(*c, o->compression);
             c->add_flag("--overviews", o->withOverviews, "Reduced copies inside");
         }
+        // The command asks for levels; only the form starts with some.
+        if (operation.setting("levels"))
+            c->get_option("--interval")->description("Metres from level to level; or --levels");
         if (operation.setting("lights")) {
             c->add_option("--azimuth", o->azimuth, "Of one light: degrees clockwise from north");
             c->add_option("--altitude", o->altitude, "Of one light: degrees above the horizon")

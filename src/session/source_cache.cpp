@@ -194,7 +194,7 @@ void SourceCache::fill(Entry& e, const doc::SourceRef& source, const Progress& p
 namespace {
 Error wrongKind(const doc::SourceRef& source, const char* wanted) {
     return {ErrorCode::InvalidArgument, source.path.string(),
-            std::string("not a ") + wanted + " source", "point the layer at another file"};
+            std::string("not a ") + wanted + " source", "choose another file"};
 }
 }  // namespace
 
