@@ -315,7 +315,7 @@ private slots:
         QSignalSpy marked(drawer, &ProfileDrawer::marked);
         QTest::mouseMove(chart, chart->rect().center());
         QTest::mouseMove(chart, chart->rect().center() + QPoint(20, 0));
-        QVERIFY(!marked.isEmpty());
+        QTRY_VERIFY(!marked.isEmpty());  // the display tells of it in its own time
         QVERIFY(find<QLabel>("profileFacts")->text().contains("m</td>"));
         // The reverse: the map's pointer moves the chart's mark.
         drawer->markNear(map->measuring().points().back());
