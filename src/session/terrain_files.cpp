@@ -5,7 +5,6 @@
 
 #include "core/base/numbers.h"
 #include "core/base/parallel.h"
-#include "core/raster/coloured_raster.h"
 #include "core/raster/ground.h"
 #include "core/terrain/contour_sweep.h"
 #include "core/terrain/filled_contours.h"
@@ -100,23 +99,6 @@ Result<void> writeHillshade(const terrain::Surface& surface,
 Result<void> writeSlope(const terrain::Surface& surface, terrain::SlopeUnit unit,
                         const DerivedFile& file, const Progress& progress) {
     return writeComputed(*terrain::slopeRaster(surface, unit), file, progress);
-}
-
-Result<void> writeAspect(const terrain::Surface& surface, const DerivedFile& file,
-                         const Progress& progress) {
-    return writeComputed(*terrain::aspectRaster(surface), file, progress);
-}
-
-Result<void> writeHeightTint(const terrain::Surface& surface, const Ramp& ramp,
-                             const DerivedFile& file, const Progress& progress) {
-    return writeComputed(*colouredRaster(surface.dem, 0, ramp, surface.heightScale), file,
-                         progress);
-}
-
-Result<void> writeSteepnessTint(const terrain::Surface& surface, const Ramp& ramp,
-                                const DerivedFile& file, const Progress& progress) {
-    const auto slopes = terrain::slopeRaster(surface, terrain::SlopeUnit::Degrees);
-    return writeComputed(*colouredRaster(slopes, 0, ramp), file, progress);
 }
 
 namespace {

@@ -41,14 +41,6 @@ Result<void> writeHillshade(const terrain::Surface& surface,
 /// float32.
 Result<void> writeSlope(const terrain::Surface& surface, terrain::SlopeUnit unit,
                         const DerivedFile& file, const Progress& progress);
-/// float32, degrees clockwise from north; flat ground is nodata.
-Result<void> writeAspect(const terrain::Surface& surface, const DerivedFile& file,
-                         const Progress& progress);
-/// Red, green, blue and alpha of 8 bits: heights in metres, or slope in degrees, through a ramp.
-Result<void> writeHeightTint(const terrain::Surface& surface, const Ramp& ramp,
-                             const DerivedFile& file, const Progress& progress);
-Result<void> writeSteepnessTint(const terrain::Surface& surface, const Ramp& ramp,
-                                const DerivedFile& file, const Progress& progress);
 
 /// Filled contours of a whole DEM in its CRS with the columns level_low and level_high (missing
 /// below the first and above the last level). `smoothing` 0: straight from cell to cell; n: on a
