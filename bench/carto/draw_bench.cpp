@@ -7,7 +7,7 @@
 using namespace ledge;
 
 namespace {
-class Island final : public carto::DrawingData {
+class Island final : public doc::DrawingData {
 public:
     Island() {
         Grid<float> z(2400, 3600);
@@ -25,10 +25,11 @@ public:
     Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef&, int) const override {
         return m_pyramid;
     }
-    Result<std::shared_ptr<const carto::MapFeatures>> features(const doc::SourceRef&,
-                                                               const crs::CrsPtr&) const override {
+    Result<std::shared_ptr<const doc::MapFeatures>> features(const doc::SourceRef&,
+                                                             const crs::CrsPtr&) const override {
         return Error{ErrorCode::NotFound, "features", "there are none here", ""};
     }
+    std::uint64_t version(const doc::SourceRef&) const override { return 0; }
 
 private:
     std::shared_ptr<const Pyramid> m_pyramid;

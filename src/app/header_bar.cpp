@@ -301,10 +301,10 @@ void HeaderBar::enterCrs(const QString& typed) {
         if (const auto kept = m_workspace.crsShelf().addRecent(name); !kept)
             m_workspace.say(text(kept.error().text()), true);
     if (const auto* item = chipPanel(m_workspace)) {
-        return m_workspace.perform("panel-crs",
-                                   {{"sheet", Workspace::target(m_workspace.sheetId())},
-                                    {"item", Workspace::target(item->id)},
-                                    {"crs", name}});
+        return void(
+            m_workspace.perform("panel-crs", {{"sheet", Workspace::target(m_workspace.sheetId())},
+                                              {"item", Workspace::target(item->id)},
+                                              {"crs", name}}));
     }
     m_workspace.perform("map-crs", {{"crs", name}});
 }
@@ -313,10 +313,10 @@ void HeaderBar::enterScale(const QString& typed) {
     const auto scale = session::parseScale(typed.toStdString());
     if (!scale) return m_workspace.say(tr("\"%1\" is no scale; write 1:50000").arg(typed), true);
     if (const auto* item = chipPanel(m_workspace)) {
-        return m_workspace.perform("panel-scale",
-                                   {{"sheet", Workspace::target(m_workspace.sheetId())},
-                                    {"item", Workspace::target(item->id)},
-                                    {"scale", exactNumber(*scale)}});
+        return void(
+            m_workspace.perform("panel-scale", {{"sheet", Workspace::target(m_workspace.sheetId())},
+                                                {"item", Workspace::target(item->id)},
+                                                {"scale", exactNumber(*scale)}}));
     }
     m_workspace.setView(
         doc::atGroundScale(m_workspace.view(), m_workspace.session().mapCrs(), *scale));
@@ -329,10 +329,10 @@ void HeaderBar::enterRotation(const QString& typed) {
         return m_workspace.say(tr("\"%1\" is no angle; write degrees").arg(typed), true);
     const double turn = std::remainder(*degrees, 360.0);
     if (const auto* item = chipPanel(m_workspace)) {
-        return m_workspace.perform("panel-rotation",
-                                   {{"sheet", Workspace::target(m_workspace.sheetId())},
-                                    {"item", Workspace::target(item->id)},
-                                    {"degrees", exactNumber(turn)}});
+        return void(m_workspace.perform("panel-rotation",
+                                        {{"sheet", Workspace::target(m_workspace.sheetId())},
+                                         {"item", Workspace::target(item->id)},
+                                         {"degrees", exactNumber(turn)}}));
     }
     doc::MapView view = m_workspace.view();
     view.rotation = turn;

@@ -143,13 +143,15 @@ LedgeBar::LedgeBar(Workspace& workspace, QWidget* parent)
     m_later.setInterval(kThumbnailDelayMs);
     connect(&m_later, &QTimer::timeout, this, &LedgeBar::drawThumbnails);
     auto& session = workspace.session();
-    connect(&session, &session::Session::changed, this, [this] {
+    connect(&session, &session::Session::changed, this, [this](const doc::Change& change) {
         rebuild();
-        m_later.start();
+        outdate(change);
+        if (!m_outdated.empty()) m_later.start();
     });
     connect(&session, &session::Session::replaced, this, [this] {
         m_worker.cancel();
         m_pictures.clear();
+        m_outdated.clear();
         m_renderers = std::make_shared<std::map<doc::Id, carto::MapRenderer>>();
     });
     connect(&workspace, &Workspace::canvasChanged, this, &LedgeBar::refreshShown);
@@ -187,9 +189,17 @@ void LedgeBar::saveView() {
                            [&](const doc::SavedView& v) { return v.name == name.toStdString(); });
     };
     while (taken(tr("View %1").arg(number))) ++number;
-    auto [next, id] = doc::saveView(m_workspace.document(), tr("View %1").arg(number).toStdString(),
-                                    m_workspace.view());
-    m_workspace.edit(tr("Save view"), std::move(next));
+    saveViewAs(tr("View %1").arg(number).toStdString());
+}
+
+void LedgeBar::saveViewAs(const std::string& name) {
+    const doc::MapView& view = m_workspace.view();
+    const double scale = doc::groundScale(view, m_workspace.session().mapCrs());
+    m_workspace.perform("view-save",
+                        {{"name", name},
+                         {"centre", exactNumber(view.centre.x) + "," + exactNumber(view.centre.y)},
+                         {"scale", exactNumber(scale)},
+                         {"rotation", exactNumber(std::remainder(view.rotation, 360.0))}});
 }
 
 void LedgeBar::cardMenu(Card* card, doc::Id id) {
@@ -222,15 +232,12 @@ void LedgeBar::cardMenu(Card* card, doc::Id id) {
     });
     if (isView)
         menu.addAction(tr("Set to what the map shows"), this, [this, id] {
-            if (const auto* view = m_workspace.document().view(id))
-                m_workspace.edit(
-                    tr("Set view"),
-                    doc::saveView(m_workspace.document(), view->name, m_workspace.view()).first);
+            if (const auto* view = m_workspace.document().view(id)) saveViewAs(view->name);
         });
     menu.addAction(tr("Remove"), this, [this, id, isView, isProfile] {
         const std::string target = Workspace::target(id);
-        if (isProfile) return m_workspace.perform("profile-remove", {{"profile", target}});
-        if (isView) return m_workspace.perform("view-remove", {{"view", target}});
+        if (isProfile) return void(m_workspace.perform("profile-remove", {{"profile", target}}));
+        if (isView) return void(m_workspace.perform("view-remove", {{"view", target}}));
         m_workspace.perform("sheet-remove", {{"sheet", target}});
     });
     menu.exec(card->mapToGlobal(QPoint(8, -8)));
@@ -241,7 +248,7 @@ void LedgeBar::rebuild() {
     std::vector<std::pair<doc::Id, std::string>> now;
     for (const auto& view : document.views) now.emplace_back(view.id, view.name);
     for (const auto& profile : document.profiles) now.emplace_back(profile.id, profile.name);
-    for (const auto& sheet : document.sheets) now.emplace_back(sheet.id, sheet.name);
+    for (const doc::Sheet& sheet : document.sheets) now.emplace_back(sheet.id, sheet.name);
     if (now == m_known && m_cards->layout()->count() > 0) return refreshShown();
     m_known = now;
     m_byId.clear();
@@ -268,7 +275,7 @@ void LedgeBar::rebuild() {
     for (const auto& profile : document.profiles)
         put(profile.id, profile.name, tr("profile"), tr("Open this profile in the drawer"),
             [this, id = profile.id] { Q_EMIT profileAsked(id); });
-    for (const auto& sheet : document.sheets)
+    for (const doc::Sheet& sheet : document.sheets)
         put(sheet.id, sheet.name, tr("sheet"), tr("Show this sheet"), [this, id = sheet.id] {
             m_workspace.showSheet(id);
             m_workspace.setBench(Bench::Sheet);
@@ -325,16 +332,38 @@ void LedgeBar::refreshShown() {
                        (m_workspace.sheetId() == 0 && id == m_workspace.shownView()));
 }
 
+// Pictures that no longer show what they stand for; those of things that are gone are let go.
+void LedgeBar::outdate(const doc::Change& change) {
+    const auto& document = m_workspace.document();
+    ++m_turn;
+    std::erase_if(m_outdated, [this](const auto& one) { return !m_byId.contains(one.first); });
+    std::erase_if(m_pictures, [this](const auto& one) { return !m_byId.contains(one.first); });
+    const auto look = [&](doc::Id id, const std::set<doc::Id>& changed, bool isElsewhere) {
+        if (isElsewhere || changed.contains(id) || !m_pictures.contains(id))
+            m_outdated[id] = m_turn;
+    };
+    const bool isMap = change.touchesMap();
+    for (const auto& view : document.views) look(view.id, change.views, isMap);
+    for (const auto& profile : document.profiles)
+        look(profile.id, change.profiles, !change.sources.empty());
+    // Sheets show names, profiles, units and all that the map does.
+    const bool isAll = isMap || change.isOther || !change.profiles.empty();
+    for (const doc::Sheet& sheet : document.sheets) look(sheet.id, change.sheets, isAll);
+}
+
 void LedgeBar::drawThumbnails() {
     const double ratio = devicePixelRatioF();
-    m_worker.start([this, ratio, snapshot = m_workspace.session().snapshot(),
+    m_worker.start([this, ratio, outdated = m_outdated, snapshot = m_workspace.session().snapshot(),
                     renderers = m_renderers,
                     sources = m_workspace.session().sources()](const std::stop_token& stop) {
         const auto rendererFor = [&](doc::Id id) -> carto::MapRenderer& {
             return renderers->try_emplace(id, sources).first->second;
         };
-        const auto deliver = [this](doc::Id id, const QImage& picture) {
-            QMetaObject::invokeMethod(this, [this, id, picture] {
+        const auto deliver = [this, &outdated](doc::Id id, const QImage& picture) {
+            QMetaObject::invokeMethod(this, [this, id, picture, turn = outdated.at(id)] {
+                if (const auto it = m_outdated.find(id);
+                    it != m_outdated.end() && it->second == turn)
+                    m_outdated.erase(it);
                 m_pictures[id] = picture;
                 if (const auto it = m_byId.find(id); it != m_byId.end())
                     it->second->setPicture(picture);
@@ -343,6 +372,7 @@ void LedgeBar::drawThumbnails() {
         const Progress progress{stop, {}};
         carto::MapReport report;
         for (const auto& view : snapshot->views) {
+            if (!outdated.contains(view.id)) continue;
             const doc::Document lit = doc::withLampsOf(*snapshot, view.id);
             carto::MapFrame frame;
             frame.crs = doc::mapCrs(lit);
@@ -356,11 +386,13 @@ void LedgeBar::drawThumbnails() {
             deliver(view.id, *picture);
         }
         for (const auto& kept : snapshot->profiles) {
+            if (!outdated.contains(kept.id)) continue;
             const auto runs = carto::runProfile(*snapshot, *sources, kept, progress);
             if (stop.stop_requested()) return;
             if (runs) deliver(kept.id, profilePicture(*runs, ratio));
         }
-        for (const auto& sheet : snapshot->sheets) {
+        for (const doc::Sheet& sheet : snapshot->sheets) {
+            if (!outdated.contains(sheet.id)) continue;
             const double scale =
                 ratio * std::min(kPictureWidth / sheet.widthMm, kPictureHeight / sheet.heightMm) *
                 2;

@@ -65,8 +65,10 @@ protected:
 
 private:
     void rebuild();
+    void saveViewAs(const std::string& name);
     void refreshShown();
     void drawThumbnails();
+    void outdate(const doc::Change& change);
     void cardMenu(Card* card, doc::Id id);
 
     Workspace& m_workspace;
@@ -74,6 +76,8 @@ private:
     QWidget* m_jobArea;
     std::map<doc::Id, Card*> m_byId;
     std::map<doc::Id, QImage> m_pictures;
+    std::map<doc::Id, int> m_outdated;  ///< pictures to be drawn, with the turn that asked for them
+    int m_turn = 0;
     std::map<int, JobCard*> m_jobCards;
     std::vector<std::pair<doc::Id, std::string>> m_known;
     std::shared_ptr<std::map<doc::Id, carto::MapRenderer>> m_renderers;

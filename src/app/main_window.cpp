@@ -14,21 +14,17 @@
 #include <QShortcut>
 
 #include "app/theme.h"
+#include "app/widgets/file_filters.h"
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
 #include "core/raster/block_cache.h"
+#include "document/json/members.h"
 #include "session/new_layers.h"
 #include "session/overview_store.h"
 
 namespace ledge::app {
 namespace {
 constexpr int kBenchWidth = 320;
-
-QString dataFilter() {
-    return QObject::tr("Data and projects (*.ledge *.tif *.tiff *.asc *.png *.jpg *.jpeg *.hgt "
-                       "*.flt *.gpkg *.shp *.geojson "
-                       "*.json);;All files (*)");
-}
 }  // namespace
 
 MainWindow::MainWindow(session::Session& session)
@@ -380,12 +376,10 @@ void MainWindow::showHover(const Point& at) {
 void MainWindow::openUnits() {
     QMenu menu(this);
     const auto& shown = m_session.document().display;
-    const auto add = [&](const QString& name, bool isOn,
-                         const std::function<void(doc::Display&)>& change) {
-        QAction* action = menu.addAction(name, this, [this, change] {
-            doc::Document next = m_session.document();
-            change(next.display);
-            m_workspace.edit(tr("Units"), std::move(next));
+    const auto add = [&](const QString& name, bool isOn, const char* what,
+                         const std::string& unit) {
+        QAction* action = menu.addAction(name, this, [this, what, unit] {
+            m_workspace.perform("units", {{what, unit}});
         });
         action->setCheckable(true);
         action->setChecked(isOn);
@@ -394,12 +388,12 @@ void MainWindow::openUnits() {
     const QStringList forms{tr("In units of the map and in degrees"),
                             tr("Degrees, minutes, seconds"), tr("Decimal degrees")};
     for (int i = 0; i < forms.size(); ++i)
-        add(forms[i], static_cast<int>(shown.coordinates) == i,
-            [i](doc::Display& d) { d.coordinates = static_cast<CoordinateForm>(i); });
+        add(forms[i], static_cast<int>(shown.coordinates) == i, "coordinates",
+            doc::unitName(static_cast<CoordinateForm>(i)));
     menu.addSection(tr("Lengths, areas and scale bars"));
     for (int i = 0; i <= static_cast<int>(LengthUnit::NauticalMiles); ++i)
         add(qtext(lengthUnitName(static_cast<LengthUnit>(i))), static_cast<int>(shown.lengths) == i,
-            [i](doc::Display& d) { d.lengths = static_cast<LengthUnit>(i); });
+            "lengths", doc::unitName(static_cast<LengthUnit>(i)));
     menu.exec(m_units->mapToGlobal(QPoint(0, -menu.sizeHint().height())));
 }
 
@@ -433,8 +427,7 @@ void MainWindow::addFiles(const QStringList& paths, const std::optional<doc::Lin
             [this, made, path](const Result<void>& done) {
                 if (!done) return;
                 const bool wasEmpty = m_session.document().layers.empty();
-                auto [next, ids] = session::withNewLayers(m_session.document(), std::move(*made),
-                                                          *m_session.sources());
+                auto [next, ids] = session::withNewLayers(m_session.document(), std::move(*made));
                 m_workspace.edit(tr("Add %1").arg(QFileInfo(path).fileName()), std::move(next));
                 if (ids.empty()) return;
                 m_workspace.selectLayer(ids.back());
@@ -480,7 +473,7 @@ void MainWindow::openDialog() {
 void MainWindow::addDialog() {
     const QString folder =
         m_session.path().empty() ? QString() : qtext(m_session.path().parent_path().string());
-    addFiles(QFileDialog::getOpenFileNames(this, tr("Add data"), folder, dataFilter(), nullptr,
+    addFiles(QFileDialog::getOpenFileNames(this, tr("Add data"), folder, openFilter(), nullptr,
                                            QFileDialog::DontUseNativeDialog));
 }
 

@@ -8,8 +8,10 @@
 
 #include "app/benches/bench_page.h"
 #include "app/theme.h"
+#include "app/widgets/file_filters.h"
 #include "app/widgets/form.h"
 #include "core/base/numbers.h"
+#include "document/json/members.h"
 #include "session/new_layers.h"
 #include "session/terrain_layers.h"
 
@@ -63,23 +65,19 @@ MeasurePanel::MeasurePanel(Workspace& workspace, MeasureOverlay& measuring, QWid
     layout->addWidget(sideBySide({m_copy, m_keep}));
     layout->addWidget(m_light);
     connect(m_light, &QPushButton::clicked, this, [this] {
-        m_workspace.editLayer(tr("Light across a line"), [this](doc::Layer& l) {
-            auto* shade = l.as<doc::Hillshade>();
-            if (!shade) return;
-            auto& light = shade->style.lights.front();
-            const std::string& prefix = m_workspace.document().lightPrefix;
-            const bool isNamed = l.name == session::lightName(light, prefix);
-            light = session::lightAcross(m_measuring.points(), light);
-            if (isNamed) l.name = session::lightName(light, prefix);
-        });
+        const auto* layer = m_workspace.layer();
+        const auto* shade = layer ? layer->as<doc::Hillshade>() : nullptr;
+        if (!shade) return;
+        const auto light = session::lightAcross(m_measuring.points(), shade->style.lights.front());
+        m_workspace.performOnLayer("light", {{"azimuth", exactNumber(light.azimuth)},
+                                             {"altitude", exactNumber(light.altitude)}});
     });
     connect(&m_workspace, &Workspace::layerSelected, this, &MeasurePanel::refresh);
     connect(m_kind, &QComboBox::activated, this,
             [this](int index) { m_measuring.setArea(index == 1); });
     connect(m_unit, &QComboBox::activated, this, [this](int index) {
-        doc::Document next = m_workspace.document();
-        next.display.lengths = static_cast<LengthUnit>(index);
-        m_workspace.edit(tr("Units of lengths"), std::move(next));
+        m_workspace.perform(
+            "units", {{"lengths", std::string(doc::unitName(static_cast<LengthUnit>(index)))}});
     });
     connect(m_copy, &QPushButton::clicked, this, [this] {
         QGuiApplication::clipboard()->setText(asText());
@@ -170,10 +168,9 @@ void MeasurePanel::keep() {
     const QString suggested =
         (project.empty() ? QString() : qtext(project.parent_path().string()) + "/") +
         (m_measuring.isArea() ? "measured_area.gpkg" : "measured_path.gpkg");
-    const QString path = QFileDialog::getSaveFileName(
-        this, tr("Keep the measurement"), suggested,
-        tr("GeoPackage (*.gpkg);;GeoJSON (*.geojson);;Shapefile (*.shp)"), nullptr,
-        QFileDialog::DontUseNativeDialog);
+    const QString path = QFileDialog::getSaveFileName(this, tr("Keep the measurement"), suggested,
+                                                      saveFilter(io::Writes::Tables, ".gpkg"),
+                                                      nullptr, QFileDialog::DontUseNativeDialog);
     if (path.isEmpty()) return;
     const auto& points = m_measuring.points();
     const auto measured = session::measure(m_measuring.crs(), points, m_measuring.isArea());

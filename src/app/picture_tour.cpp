@@ -136,13 +136,13 @@ bool takePictures(MainWindow& window, const QString& folder) {
         }
     }
     if (!document.sheets.empty()) {
-        const auto& sheet = document.sheets.front();
+        const doc::Sheet& sheet = document.sheets.front();
         workspace.showSheet(sheet.id);
         workspace.setBench(Bench::Sheet);
         if (const auto* panel = sheet.panel(0)) workspace.selectItem(panel->id);
         take("sheet");
-        workspace.showSheet(document.sheets.back().id);
-        for (const auto& item : document.sheets.back().items)
+        workspace.showSheet(document.sheets.back()->id);
+        for (const doc::SheetItem& item : document.sheets.back()->items)
             if (item.as<doc::ProfileItem>()) workspace.selectItem(item.id);
         take("sheet-profile");
     }

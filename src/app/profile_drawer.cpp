@@ -10,6 +10,7 @@
 #include "app/benches/bench_page.h"
 #include "app/theme.h"
 #include "app/widgets/form.h"
+#include "core/base/numbers.h"
 #include "core/crs/transformation.h"
 #include "document/edits/sheet_edits.h"
 #include "io/files/atomic_file.h"
@@ -270,9 +271,18 @@ void ProfileDrawer::markNear(Point at) {
 void ProfileDrawer::keep() {
     if (const QString name = m_name->text().trimmed(); !name.isEmpty())
         m_profile.name = name.toStdString();
-    auto [next, id] = doc::saveProfile(m_workspace.document(), m_profile);
-    m_profile.id = id;
-    m_workspace.edit(tr("Keep profile"), std::move(next));
+    std::string line, sources;
+    for (const Point at : m_profile.line)
+        line += (line.empty() ? "" : ",") + exactNumber(at.x) + "," + exactNumber(at.y);
+    for (const doc::Id source : m_profile.sources)
+        sources += (sources.empty() ? "" : ",") + Workspace::target(source);
+    if (!m_workspace.perform("profile-save", {{"name", m_profile.name},
+                                              {"line", line},
+                                              {"crs", m_profile.crs},
+                                              {"sources", sources}}))
+        return;
+    for (const doc::SavedProfile& kept : m_workspace.document().profiles)
+        if (kept.name == m_profile.name) m_profile.id = kept.id;
     m_workspace.say(tr("Kept %1 on the ledge").arg(qtext(m_profile.name)));
 }
 

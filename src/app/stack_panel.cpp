@@ -170,7 +170,8 @@ QString Strip::factsText(const doc::Layer& layer, QString& act) {
         setToolTip(text(facts->concern->text));
         return text(facts->concern->badge);
     }
-    if (const auto reasons = session::staleReasons(m_workspace.document(), *source);
+    if (const auto& reasons =
+            m_workspace.session().stale().reasons(m_workspace.session().snapshot(), *source);
         !reasons.empty()) {
         act = tr("look");
         setToolTip(text(reasons.front()));
@@ -297,7 +298,7 @@ void Strip::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Space: return m_lamp->click();
     case Qt::Key_F2: return startRenaming();
     case Qt::Key_Delete:
-        return m_workspace.perform("layer-remove", {{"layer", Workspace::target(m_layer)}});
+        return void(m_workspace.perform("layer-remove", {{"layer", Workspace::target(m_layer)}}));
     default: QFrame::keyPressEvent(event);
     }
 }
@@ -395,6 +396,7 @@ StackPanel::StackPanel(Workspace& workspace, session::FactBook& facts, QWidget* 
     });
     connect(&workspace, &Workspace::itemSelected, this, &StackPanel::refresh);
     connect(&facts, &session::FactBook::ready, this, &StackPanel::refresh);
+    connect(&workspace.session().stale(), &session::StaleBook::ready, this, &StackPanel::refresh);
     refresh();
 }
 
@@ -406,7 +408,7 @@ Strip* StackPanel::strip(doc::Id layer) const {
 void StackPanel::refresh() {
     const auto order = visibleStrips(m_workspace.document().layers);
     const doc::Sheet* sheet = m_workspace.sheet();
-    const auto items = sheet ? sheet->items : std::vector<doc::SheetItem>{};
+    const auto items = sheet ? sheet->items : std::vector<doc::Shared<doc::SheetItem>>{};
     const bool isSame = order == m_order && items == m_items &&
                         m_shownSheet == m_workspace.sheetId() &&
                         m_shownItem == m_workspace.selectedItem();
@@ -478,7 +480,7 @@ void StackPanel::rebuild(const std::vector<std::pair<doc::Id, int>>& order) {
     }
     if (const doc::Sheet* sheet = m_workspace.sheet()) {
         layout->addWidget(makeLabel(tr("On this sheet"), "muted"));
-        for (const auto& item : sheet->items) layout->addWidget(makeItemRow(item));
+        for (const doc::SheetItem& item : sheet->items) layout->addWidget(makeItemRow(item));
         layout->addWidget(makeLabel(tr("Layers · follow the map"), "muted"));
     }
     for (const auto& [id, depth] : order) {

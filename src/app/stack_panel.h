@@ -81,7 +81,7 @@ private:
     QWidget* m_list;
     QFrame* m_dropLine;
     std::vector<std::pair<doc::Id, int>> m_order;  // layer and depth
-    std::vector<doc::SheetItem> m_items;
+    std::vector<doc::Shared<doc::SheetItem>> m_items;
     doc::Id m_shownSheet = 0, m_shownItem = 0;
     std::map<doc::Id, Strip*> m_strips;
 };

@@ -130,28 +130,38 @@ void Workspace::showView(doc::Id id) {
     Q_EMIT viewChanged();
 }
 
-void Workspace::perform(const char* name, const doc::EditWords& words, const QString& mergeKey) {
+bool Workspace::perform(const char* name, const doc::EditWords& words, const QString& mergeKey) {
     auto done = doc::applied(document(), name, words);
-    if (!done) return say(QString::fromStdString(done.error().text()), true);
+    if (!done) {
+        say(QString::fromStdString(done.error().text()), true);
+        return false;
+    }
     edit(QString::fromStdString(done->sentence), std::move(done->document), mergeKey);
+    return true;
 }
 
-void Workspace::performOnItem(const char* name, doc::EditWords words, const QString& mergeKey) {
+bool Workspace::performOnItem(const char* name, doc::EditWords words, const QString& mergeKey) {
     words.emplace("sheet", target(m_sheet));
     words.emplace("item", target(m_item));
-    perform(name, words, mergeKey.isEmpty() ? mergeKey : mergeKey + QString::number(m_item));
+    return perform(name, words, mergeKey.isEmpty() ? mergeKey : mergeKey + QString::number(m_item));
 }
 
-void Workspace::editLayer(const QString& label, const std::function<void(doc::Layer&)>& change,
+bool Workspace::performOnLayer(const char* name, doc::EditWords words, const QString& mergeKey) {
+    if (!layer()) return false;
+    words.emplace("layer", target(m_layer));
+    return perform(name, words,
+                   mergeKey.isEmpty() ? mergeKey : mergeKey + QString::number(m_layer));
+}
+
+bool Workspace::setMember(const std::string& path, const std::string& value,
                           const QString& mergeKey) {
-    edit(label, doc::withLayer(document(), m_layer, change),
-         mergeKey.isEmpty() ? mergeKey : mergeKey + QString::number(m_layer));
+    return performOnLayer("layer-set", {{"member", path}, {"value", value}}, mergeKey);
 }
 
-void Workspace::editItem(const QString& label, const std::function<void(doc::SheetItem&)>& change,
-                         const QString& mergeKey) {
-    edit(label, doc::withItem(document(), m_sheet, m_item, change),
-         mergeKey.isEmpty() ? mergeKey : mergeKey + QString::number(m_item));
+doc::Id Workspace::layerNamed(const std::string& name) const {
+    for (const doc::LayerPtr& one : doc::allLayers(document().layers))
+        if (one->name == name) return one->id;
+    return 0;
 }
 
 // However the map came to another CRS, undo included, it goes on looking at the same place.

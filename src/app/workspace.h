@@ -72,17 +72,18 @@ public:
         m_session.apply(std::move(next), label, mergeKey);
     }
     /// Does an edit of the table of edits as one undoable step; what cannot be done is said.
-    /// `mergeKey` folds steps of one drag together.
-    void perform(const char* name, const doc::EditWords& words, const QString& mergeKey = {});
+    /// `mergeKey` folds steps of one drag together. Whether it could be done.
+    bool perform(const char* name, const doc::EditWords& words, const QString& mergeKey = {});
     /// A target's id as edits take it.
     static std::string target(doc::Id id) { return "#" + std::to_string(id); }
     /// An edit of the selected item of the sheet on the canvas.
-    void performOnItem(const char* name, doc::EditWords words, const QString& mergeKey = {});
-    /// Edits the selected layer.
-    void editLayer(const QString& label, const std::function<void(doc::Layer&)>& change,
-                   const QString& mergeKey = {});
-    void editItem(const QString& label, const std::function<void(doc::SheetItem&)>& change,
-                  const QString& mergeKey = {});
+    bool performOnItem(const char* name, doc::EditWords words, const QString& mergeKey = {});
+    /// An edit of the selected strip.
+    bool performOnLayer(const char* name, doc::EditWords words, const QString& mergeKey = {});
+    /// A member of the selected strip, by its path in the project: "style.levels.interval".
+    bool setMember(const std::string& path, const std::string& value, const QString& mergeKey = {});
+    /// The thing that the last edit of this window added is selected by what it is called.
+    doc::Id layerNamed(const std::string& name) const;
 
     /// CRSs kept at hand across projects.
     session::CrsShelf& crsShelf() { return m_crsShelf; }

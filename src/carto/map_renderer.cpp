@@ -1,5 +1,7 @@
 #include "carto/map_renderer.h"
 
+#include <algorithm>
+
 #include "carto/grid_painter.h"
 #include "carto/name_labels.h"
 #include "carto/raster_painter.h"
@@ -33,6 +35,21 @@ doc::Layer appearance(const doc::Layer& layer) {
     return out;
 }
 
+// Whether what is drawn at a place does not depend on where the frame ends.
+struct IsTiled {
+    bool operator()(const doc::VectorLayer&) const { return true; }
+    bool operator()(const doc::HeightTint&) const { return true; }
+    bool operator()(const doc::Steepness&) const { return true; }
+    bool operator()(const doc::Hillshade&) const { return true; }
+    bool operator()(const doc::RasterLayer& raster) const {
+        return !raster.style.image || !raster.style.image->isOfView;  // limits of what is in view
+    }
+    bool operator()(const doc::Contours&) const { return false; }   // heights stand along lines
+    bool operator()(const doc::GridLines&) const { return false; }  // numbers stand at the edge
+    bool operator()(const doc::Group&) const { return false; }
+    bool operator()(const doc::UnknownLayer&) const { return false; }
+};
+
 QImage emptyPicture(const MapFrame& frame) {
     QImage image(frame.widthPx, frame.heightPx, QImage::Format_ARGB32_Premultiplied);
     image.fill(Qt::transparent);
@@ -55,19 +72,47 @@ bool isVectorKind(const doc::Layer& layer) { return doc::kindInfo(layer).isVecto
 
 Result<QImage> MapRenderer::picture(const doc::Document& document,
                                     const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
-                                    const Progress& progress, MapReport& report) {
+                                    const Progress& progress, MapReport& report,
+                                    const Partial& partial) {
     QImage image = emptyPicture(frame);
     const auto drawn = doc::drawnLayers(layers, frame.groundScale());
+    beginPicture(layers);
     QPainter painter(&image);
-    if (const auto done = compose(painter, document, drawn, frame, progress, report); !done)
+    const auto sofar = [&](const QImage&) { partial(image.copy()); };
+    if (const auto done = compose(painter, document, drawn, frame, progress, report,
+                                  partial ? Partial(sofar) : Partial());
+        !done)
         return done.error();
     paintNames(painter, document, drawn, frame, report);
+    return image;
+}
+
+// Pictures of layers that are no longer there are let go.
+void MapRenderer::beginPicture(const std::vector<doc::LayerPtr>& layers) {
+    std::set<doc::Id> ids;
+    for (const doc::LayerPtr& layer : doc::allLayers(layers)) ids.insert(layer->id);
+    m_tiles.beginPicture(ids);
+    const auto isGone = [&ids](const auto& kept) { return !ids.contains(kept.first); };
+    std::erase_if(m_kept, isGone);
+    std::erase_if(m_contours, isGone);
+}
+
+Result<QImage> MapRenderer::ground(const doc::Document& document,
+                                   const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
+                                   const Progress& progress) {
+    QImage image = emptyPicture(frame);
+    QPainter painter(&image);
+    MapReport unasked;
+    const auto drawn = doc::drawnLayers(layers, frame.groundScale());
+    if (const auto done = compose(painter, document, drawn, frame, progress, unasked); !done)
+        return done.error();
     return image;
 }
 
 Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document,
                                 const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
                                 const Progress& progress, MapReport& report) {
+    beginPicture(layers);
     const auto drawn = doc::drawnLayers(layers, frame.groundScale());
     std::size_t flat = 0;
     for (std::size_t i = 0; i < drawn.size(); ++i)
@@ -100,7 +145,8 @@ Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document
 
 Result<void> MapRenderer::compose(QPainter& painter, const doc::Document& document,
                                   std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
-                                  const Progress& progress, MapReport& report) {
+                                  const Progress& progress, MapReport& report,
+                                  const Partial& partial) {
     double done = 0;
     const auto count = static_cast<double>(layers.size());
     for (const doc::DrawnLayer& one : layers) {
@@ -123,6 +169,7 @@ Result<void> MapRenderer::compose(QPainter& painter, const doc::Document& docume
             painter.setCompositionMode(QPainter::CompositionMode_Screen);
             painter.drawImage(0, 0, pictures->screen);
         }
+        if (partial) partial({});
     }
     painter.setOpacity(1);
     painter.setCompositionMode(QPainter::CompositionMode_SourceOver);
@@ -135,24 +182,55 @@ Result<MapRenderer::Pictures> MapRenderer::layerPictures(const doc::Document& do
                                                          const Progress& progress) {
     const doc::SourceRef* source = sourceOf(document, layer);
     if (!source) return noSource(layer);
+    if (m_keeping == Keeping::Tiles && std::visit(IsTiled{}, layer.content))
+        return tiledPictures(layer, *source, frame, progress);
     const doc::Layer wanted = appearance(layer);
+    const std::uint64_t data = versionOf(layer, *source);
     if (const auto it = m_kept.find(layer.id); it != m_kept.end() && it->second.layer == wanted &&
                                                it->second.source == *source &&
-                                               it->second.frame == frame)
+                                               it->second.data == data && it->second.frame == frame)
         return it->second.pictures;
     auto pictures = drawLayer(layer, *source, frame, progress);
-    if (pictures) m_kept[layer.id] = {wanted, *source, frame, *pictures};
+    if (pictures) m_kept[layer.id] = {wanted, *source, data, frame, *pictures};
     return pictures;
+}
+
+std::uint64_t MapRenderer::versionOf(const doc::Layer& layer, const doc::SourceRef& source) const {
+    return doc::kindInfo(layer).needsSource ? m_data->version(source) : 0;
+}
+
+// What is missing is drawn in as few pieces as there can be, each kept as soon as it is there.
+Result<MapRenderer::Pictures> MapRenderer::tiledPictures(const doc::Layer& layer,
+                                                         const doc::SourceRef& source,
+                                                         const MapFrame& frame,
+                                                         const Progress& progress) {
+    const Lattice lattice(frame);
+    const TileStore::Version version{appearance(layer), source, versionOf(layer, source), lattice};
+    const PixelRect wanted = lattice.pixelsOf(frame);
+    const auto pieces = m_tiles.missing(version, wanted);
+    for (std::size_t i = 0; i < pieces.size(); ++i) {
+        const auto count = static_cast<double>(pieces.size());
+        const auto drawn = drawLayer(
+            layer, source, lattice.frameOf(pieces[i]),
+            progress.part(static_cast<double>(i) / count, static_cast<double>(i + 1) / count));
+        if (!drawn) return drawn.error();
+        m_tiles.put(version, pieces[i], *drawn);
+    }
+    return m_tiles.assembled(version, wanted);
 }
 
 Result<std::shared_ptr<const Grid<float>>> MapRenderer::cells(const doc::SourceRef& source,
                                                               int band, Resampling resampling,
                                                               const MapFrame& frame,
                                                               const Progress& progress) {
+    // A few, so that layers of one source share what each of the pieces of a pan was read for.
+    constexpr std::size_t kMost = 8;
     const std::tuple key{source.id, band, resampling};
-    if (const auto it = m_heights.find(key);
-        it != m_heights.end() && it->second.source == source && it->second.frame == frame)
-        return it->second.heights;
+    const std::uint64_t data = m_data->version(source);
+    const auto it = std::find_if(m_heights.begin(), m_heights.end(), [&](const KeptHeights& kept) {
+        return kept.key == key && kept.data == data && kept.source == source && kept.frame == frame;
+    });
+    if (it != m_heights.end()) return it->heights;
     const auto pyramid = m_data->raster(source, band);
     if (!pyramid) return pyramid.error();
     auto read = frameHeights(**pyramid, frame, resampling, progress);
@@ -161,7 +239,10 @@ Result<std::shared_ptr<const Grid<float>>> MapRenderer::cells(const doc::SourceR
     std::size_t& told = m_damageTold[source.id];
     for (; told < damage.size(); ++told) m_newDamage.push_back(damage[told]);
     auto kept = std::make_shared<const Grid<float>>(*std::move(read));
-    m_heights[key] = {source, frame, kept};
+    if (m_keeping == Keeping::Frame)  // at print size one frame is much
+        std::erase_if(m_heights, [&](const KeptHeights& k) { return !(k.frame == frame); });
+    m_heights.push_front({key, source, data, frame, kept});
+    if (m_heights.size() > kMost) m_heights.pop_back();
     return kept;
 }
 
@@ -170,26 +251,27 @@ Result<std::shared_ptr<const ContourDrawing>> MapRenderer::contours(const doc::L
                                                                     const MapFrame& frame,
                                                                     const Progress& progress) {
     const doc::Layer wanted = appearance(layer);
+    const std::uint64_t data = m_data->version(source);
     if (const auto it = m_contours.find(layer.id);
         it != m_contours.end() && it->second.layer == wanted && it->second.source == source &&
-        it->second.frame == frame)
+        it->second.data == data && it->second.frame == frame)
         return it->second.drawing;
     const auto pyramid = m_data->raster(source);
     if (!pyramid) return pyramid.error();
     const doc::ContourStyle& style = layer.as<doc::Contours>()->style;
     KeptField& field = m_fields[source.id];
-    if (!field.field || !(field.source == source) || !(field.frame == frame) ||
-        field.smoothing != style.smoothing) {
-        auto made = contourField(**pyramid, frame, style.smoothing, metresPerHeight(source),
+    if (!field.field || !(field.source == source) || field.data != data ||
+        !(field.frame == frame) || field.smoothing != style.smoothing) {
+        auto made = contourField(**pyramid, frame, style.smoothing, doc::metresPerHeight(source),
                                  progress.part(0, 0.5));
         if (!made) return made.error();
-        field = {source, frame, style.smoothing,
+        field = {source, data, frame, style.smoothing,
                  std::make_shared<const ContourField>(*std::move(made))};
     }
     auto drawing = traceContours(*field.field, frame, style, progress.part(0.5, 1));
     if (!drawing) return drawing.error();
     auto kept = std::make_shared<const ContourDrawing>(*std::move(drawing));
-    m_contours[layer.id] = {wanted, source, frame, kept};
+    m_contours[layer.id] = {wanted, source, data, frame, kept};
     return kept;
 }
 
@@ -218,20 +300,20 @@ struct MapRenderer::Drawing {
     Drawn operator()(const doc::HeightTint& tint) const {
         const auto heights = read();
         if (!heights) return heights.error();
-        return Pictures{tinted(**heights, tint.style.ramp, metresPerHeight(source)), {}};
+        return Pictures{tinted(**heights, tint.style.ramp, doc::metresPerHeight(source)), {}};
     }
     Drawn operator()(const doc::Steepness& steep) const {
         const auto heights = read();
         if (!heights) return heights.error();
-        auto image =
-            steepnessPicture(**heights, frame, steep.style, metresPerHeight(source), progress.stop);
+        auto image = steepnessPicture(**heights, frame, steep.style, doc::metresPerHeight(source),
+                                      progress.stop);
         if (!image) return image.error();
         return Pictures{*std::move(image), {}};
     }
     Drawn operator()(const doc::Hillshade& shade) const {
         const auto heights = read();
         if (!heights) return heights.error();
-        const double metres = metresPerHeight(source);
+        const double metres = doc::metresPerHeight(source);
         Grid<float> reached;
         if (shade.style.hasShadows) {
             const auto pyramid = renderer.m_data->raster(source);

@@ -1,13 +1,15 @@
 #pragma once
 #include <QImage>
 #include <QPainter>
+#include <deque>
+#include <functional>
 #include <map>
-#include <mutex>
 #include <tuple>
 
 #include "carto/contour_painter.h"
-#include "carto/drawing_data.h"
 #include "carto/map_frame.h"
+#include "carto/tile_store.h"
+#include "document/drawing_data.h"
 
 namespace ledge::carto {
 
@@ -25,12 +27,25 @@ struct MapReport {
 /// redraws only that one. One renderer for each place a map is shown; a call at a time.
 class MapRenderer {
 public:
-    explicit MapRenderer(std::shared_ptr<const DrawingData> data) : m_data(std::move(data)) {}
+    /// What is kept: pictures of the last frame, for what is drawn exactly where it is asked for,
+    /// or tiles, for a map that is panned. Tiles want frames that are aligned to their lattice.
+    enum class Keeping : std::uint8_t { Frame, Tiles };
+    explicit MapRenderer(std::shared_ptr<const doc::DrawingData> data,
+                         Keeping keeping = Keeping::Frame)
+        : m_data(std::move(data)), m_keeping(keeping) {}
+
+    /// Asked after each layer with the map up to it, names left out.
+    using Partial = std::function<void(const QImage&)>;
 
     /// The layers as a picture on a transparent ground. Layers that cannot be drawn are reported
     /// and left out. Errors: Cancelled.
     Result<QImage> picture(const doc::Document& document, const std::vector<doc::LayerPtr>& layers,
-                           const MapFrame& frame, const Progress& progress, MapReport& report);
+                           const MapFrame& frame, const Progress& progress, MapReport& report,
+                           const Partial& partial = {});
+    /// The same without names: what is beyond the frame while it moves.
+    Result<QImage> ground(const doc::Document& document, const std::vector<doc::LayerPtr>& layers,
+                          const MapFrame& frame, const Progress& progress);
+    const TileStore& tiles() const { return m_tiles; }
 
     /// The layers on a painter whose origin is the frame's: everything up to the topmost picture or
     /// blended layer flattened at the frame's resolution, the rest as vectors.
@@ -40,22 +55,24 @@ public:
 
 private:
     struct Drawing;
-    struct Pictures {
-        QImage base, screen;  // `screen` only for shades laid over colour
-    };
+    using Pictures = LayerPictures;
     struct Kept {
         doc::Layer layer;
         doc::SourceRef source;
+        std::uint64_t data = 0;
         MapFrame frame;
         Pictures pictures;
     };
     struct KeptHeights {
+        std::tuple<doc::Id, int, Resampling> key;
         doc::SourceRef source;
+        std::uint64_t data = 0;
         MapFrame frame;
         std::shared_ptr<const Grid<float>> heights;
     };
     struct KeptField {
         doc::SourceRef source;
+        std::uint64_t data = 0;
         MapFrame frame;
         int smoothing = 0;
         std::shared_ptr<const ContourField> field;
@@ -63,12 +80,17 @@ private:
     struct KeptContours {
         doc::Layer layer;
         doc::SourceRef source;
+        std::uint64_t data = 0;
         MapFrame frame;
         std::shared_ptr<const ContourDrawing> drawing;
     };
 
+    void beginPicture(const std::vector<doc::LayerPtr>& layers);
     Result<Pictures> layerPictures(const doc::Document& document, const doc::Layer& layer,
                                    const MapFrame& frame, const Progress& progress);
+    Result<Pictures> tiledPictures(const doc::Layer& layer, const doc::SourceRef& source,
+                                   const MapFrame& frame, const Progress& progress);
+    std::uint64_t versionOf(const doc::Layer& layer, const doc::SourceRef& source) const;
     Result<Pictures> drawLayer(const doc::Layer& layer, const doc::SourceRef& source,
                                const MapFrame& frame, const Progress& progress);
     Result<void> paintVectors(QPainter& painter, const doc::Layer& layer,
@@ -85,18 +107,19 @@ private:
                                                            const Progress& progress);
     Result<void> compose(QPainter& painter, const doc::Document& document,
                          std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
-                         const Progress& progress, MapReport& report);
+                         const Progress& progress, MapReport& report, const Partial& partial = {});
     void paintNames(QPainter& painter, const doc::Document& document,
                     std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
                     MapReport& report);
 
-    std::shared_ptr<const DrawingData> m_data;
+    std::shared_ptr<const doc::DrawingData> m_data;
+    Keeping m_keeping;
+    TileStore m_tiles;
     std::map<doc::Id, Kept> m_kept;
     std::map<doc::Id, KeptField> m_fields;        ///< by source
     std::map<doc::Id, std::size_t> m_damageTold;  ///< parts of a source told so far
     std::vector<std::string> m_newDamage;         ///< met since the last report
-    /// By source, band and resampling.
-    std::map<std::tuple<doc::Id, int, Resampling>, KeptHeights> m_heights;
+    std::deque<KeptHeights> m_heights;            ///< the latest first
     std::map<doc::Id, KeptContours> m_contours;
 };
 

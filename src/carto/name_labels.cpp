@@ -34,7 +34,7 @@ void NameLabels::avoid(const std::vector<Box>& boxes) {
     m_obstacles.insert(m_obstacles.end(), boxes.begin(), boxes.end());
 }
 
-void NameLabels::add(const MapFeatures& features, const doc::VectorLayer& layer) {
+void NameLabels::add(const doc::MapFeatures& features, const doc::VectorLayer& layer) {
     const doc::LabelStyle& labels = layer.labels;
     const FeatureTable& table = *features.table;
     const int name = table.fieldIndex(labels.field), rank = table.fieldIndex(labels.rankField);

@@ -1,9 +1,9 @@
 #pragma once
 #include <QPainter>
 
-#include "carto/drawing_data.h"
 #include "carto/map_frame.h"
 #include "carto/text.h"
+#include "document/drawing_data.h"
 
 namespace ledge::carto {
 
@@ -18,7 +18,7 @@ public:
     explicit NameLabels(const MapFrame& frame) : m_frame(frame) {}
     void avoid(const std::vector<Box>& boxes);
     /// Adds the names of a layer, where it has them, and its point marks as obstacles.
-    void add(const MapFeatures& features, const doc::VectorLayer& layer);
+    void add(const doc::MapFeatures& features, const doc::VectorLayer& layer);
     Count paint(QPainter& painter) const;
 
 private:

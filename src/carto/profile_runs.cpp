@@ -26,7 +26,8 @@ double roughLength(const crs::CrsPtr& crs, const std::vector<Point>& line) {
 }
 }  // namespace
 
-Result<std::vector<ProfileRun>> runProfile(const doc::Document& document, const DrawingData& data,
+Result<std::vector<ProfileRun>> runProfile(const doc::Document& document,
+                                           const doc::DrawingData& data,
                                            const doc::SavedProfile& profile,
                                            const Progress& progress) {
     crs::CrsPtr crs;
@@ -61,7 +62,7 @@ Result<std::vector<ProfileRun>> runProfile(const doc::Document& document, const 
             terrain::profile(raster->source(), 0, crs, profile.line, step,
                              progress.part(done, done + 1 / static_cast<double>(surfaces.size())));
         if (!points) return points.error();
-        const double metres = metresPerHeight(*source);
+        const double metres = doc::metresPerHeight(*source);
         for (terrain::ProfilePoint& p : *points) p.height *= metres;
         ProfileRun run{source->id, source->name, *std::move(points), {}};
         run.summary = terrain::summary(run.points);

@@ -1,7 +1,7 @@
 #pragma once
-#include "carto/drawing_data.h"
 #include "carto/profile_chart.h"
 #include "core/terrain/profile.h"
+#include "document/drawing_data.h"
 
 namespace ledge::carto {
 
@@ -16,7 +16,8 @@ struct ProfileRun {
 /// Heights of all its surfaces along a profile, sampled alike: at the finest of their cell sizes,
 /// but no more than 20 000 times. Errors: those of terrain::profile; NotFound when none of its
 /// sources is in the project.
-Result<std::vector<ProfileRun>> runProfile(const doc::Document& document, const DrawingData& data,
+Result<std::vector<ProfileRun>> runProfile(const doc::Document& document,
+                                           const doc::DrawingData& data,
                                            const doc::SavedProfile& profile,
                                            const Progress& progress);
 

@@ -1,8 +1,8 @@
 #pragma once
 #include <QImage>
 
-#include "carto/drawing_data.h"
 #include "carto/map_frame.h"
+#include "document/drawing_data.h"
 
 namespace ledge::carto {
 

@@ -16,7 +16,7 @@ const Colour kInk{0x23, 0x26, 0x3F}, kMuted{0x6B, 0x6F, 0x8E};
 class ItemPainter {
 public:
     ItemPainter(QPainter& painter, const doc::Document& document, const doc::Sheet& sheet,
-                double mm, const DrawingData& data, const PanelPainter& paintPanel)
+                double mm, const doc::DrawingData& data, const PanelPainter& paintPanel)
         : m_painter(painter), m_document(document), m_sheet(sheet), m_mm(mm), m_data(data),
           m_paintPanel(paintPanel) {}
 
@@ -174,7 +174,7 @@ private:
     const doc::Document& m_document;
     const doc::Sheet& m_sheet;
     double m_mm;
-    const DrawingData& m_data;
+    const doc::DrawingData& m_data;
     const PanelPainter& m_paintPanel;
     QRectF m_rect;
     const doc::SheetItem* m_item = nullptr;
@@ -213,14 +213,16 @@ MapFrame panelFrame(const doc::Document& document, const doc::SheetItem& item, d
 }
 
 Result<void> paintSheet(QPainter& painter, const doc::Document& document, const doc::Sheet& sheet,
-                        double pxPerMm, const DrawingData& data, const PanelPainter& paintPanel) {
+                        double pxPerMm, const doc::DrawingData& data,
+                        const PanelPainter& paintPanel) {
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setRenderHint(QPainter::SmoothPixmapTransform);
     painter.fillRect(QRectF(0, 0, sheet.widthMm * pxPerMm, sheet.heightMm * pxPerMm), Qt::white);
     ItemPainter items(painter, document, sheet, pxPerMm, data, paintPanel);
     for (auto it = sheet.items.rbegin(); it != sheet.items.rend(); ++it) {
-        if (it->isHidden) continue;
-        if (const auto done = items.paint(*it); !done) return done;
+        const doc::SheetItem& item = *it;
+        if (item.isHidden) continue;
+        if (const auto done = items.paint(item); !done) return done;
     }
     return {};
 }

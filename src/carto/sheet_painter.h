@@ -19,7 +19,8 @@ MapFrame panelFrame(const doc::Document& document, const doc::SheetItem& item, d
 /// A sheet on white paper, its upper left corner at the painter's origin. The same call serves
 /// screen, PNG and PDF. `data` is read for profiles. Errors are those of the panels.
 Result<void> paintSheet(QPainter& painter, const doc::Document& document, const doc::Sheet& sheet,
-                        double pxPerMm, const DrawingData& data, const PanelPainter& paintPanel);
+                        double pxPerMm, const doc::DrawingData& data,
+                        const PanelPainter& paintPanel);
 
 /// A text with its braces filled in: {project}, {sheet}, {crs}, {scale}, {date}. Unknown ones stay.
 QString liveText(const std::string& text, const doc::Document& document, const doc::Sheet& sheet);

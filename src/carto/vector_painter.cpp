@@ -5,6 +5,7 @@
 
 #include "carto/text.h"
 #include "core/geometry/clip.h"
+#include "document/look_finder.h"
 
 namespace ledge::carto {
 namespace {
@@ -38,6 +39,19 @@ Box frameBox(const MapFrame& frame, double growPx) {
     return Box{0, 0, double(frame.widthPx), double(frame.heightPx)}.grown(growPx);
 }
 
+// Dashes begin where the line does, not where the frame cuts it.
+void strokeDashed(QPainter& painter, const MapFrame& frame, const GeometryView& g,
+                  const Affine& way, double grow, QPen pen) {
+    const Box box = frameBox(frame, grow);
+    for (std::size_t i = 0; i < g.partCount(); ++i)
+        for (const LinePiece& piece : clippedPieces(toPixels(g.part(i), way), box)) {
+            QPainterPath path;
+            addLine(path, piece.points);
+            pen.setDashOffset(piece.from / pen.widthF());
+            painter.strokePath(path, pen);
+        }
+}
+
 QPainterPath strokePathOf(const MapFrame& frame, const GeometryView& g, const Affine& way,
                           double grow) {
     QPainterPath path;
@@ -61,28 +75,6 @@ QPainterPath fillPathOf(const MapFrame& frame, const GeometryView& g, const Affi
     return path;
 }
 }  // namespace
-
-LookFinder::LookFinder(const doc::VectorStyle& style, const FeatureTable& table)
-    : m_style(style), m_field(table.fieldIndex(style.field)), m_ramp(style.ramp) {
-    for (const doc::Category& category : style.categories)
-        m_byValue[category.value] = &category.look;
-}
-
-Look LookFinder::at(const FeatureView& feature) const {
-    if (m_style.classing == doc::Classing::Single || m_field < 0) return m_style.look;
-    const auto field = static_cast<std::size_t>(m_field);
-    if (m_style.classing == doc::Classing::Categories) {
-        const Value value = feature.value(field);
-        const auto it = m_byValue.find(exactText(value));
-        return it == m_byValue.end() || isMissing(value) ? m_style.others : *it->second;
-    }
-    const double number = feature.number(field);
-    if (!std::isfinite(number)) return m_style.missing;
-    Look look = m_style.look;
-    const Colour colour = m_ramp.at(static_cast<float>(number));
-    (feature.geometry.type == GeometryType::Line ? look.stroke : look.fill) = colour;
-    return look;
-}
 
 QPainterPath markPath(doc::Mark mark, double d) {
     QPainterPath path;
@@ -146,7 +138,9 @@ void paintGeometry(QPainter& painter, const MapFrame& frame, const GeometryView&
     }
     if (look.hasStroke && look.strokeMm > 0) {
         painter.setBrush(Qt::NoBrush);
-        painter.setPen(penOf(look, frame.pxPerMm));
+        const QPen pen = penOf(look, frame.pxPerMm);
+        if (look.dash != doc::Dash::Solid) return strokeDashed(painter, frame, g, way, grow, pen);
+        painter.setPen(pen);
         painter.drawPath(strokePathOf(frame, g, way, grow));
     }
 }
@@ -192,19 +186,20 @@ private:
 };
 }  // namespace
 
-Result<void> paintFeatures(QPainter& painter, const MapFrame& frame, const MapFeatures& features,
-                           const doc::VectorStyle& style, const Progress& progress) {
-    const LookFinder looks(style, *features.table);
+Result<void> paintFeatures(QPainter& painter, const MapFrame& frame,
+                           const doc::MapFeatures& features, const doc::VectorStyle& style,
+                           const Progress& progress) {
+    doc::LookFinder looks(style, *features.table);
     painter.setRenderHint(QPainter::Antialiasing);
     const double grow = frame.mm(5) * frame.unitsPerPx();
     std::size_t done = 0;
     Specks specks(painter, frame);
     for (const std::size_t i : features.index.meeting(frame.extent().grown(grow))) {
         if (++done % 256 == 0 && progress.stopped()) return cancelled("drawing");
-        const FeatureView feature = (*features.table)[i];
-        const Look look = looks.at(feature);
-        if (specks.draw(features.table->box(i), feature.geometry.type, look)) continue;
-        paintGeometry(painter, frame, feature.geometry, look);
+        const GeometryView geometry = features.table->geometry(i);
+        const Look& look = looks.lookOf(i);
+        if (specks.draw(features.table->box(i), geometry.type, look)) continue;
+        paintGeometry(painter, frame, geometry, look);
     }
     return {};
 }

@@ -100,7 +100,7 @@ Result<void> convertFeatures(const FeatureSource& source, const Options& o,
     if (!io::writesVector(o.dest))
         return Error{ErrorCode::Unsupported, o.dest,
                      "vector layers cannot be written in this format",
-                     "use .gpkg, .geojson or .shp"};
+                     "use " + io::suffixWords(io::Writes::Tables)};
     const auto layer = session::layerIndex(source, o.layer);
     if (!layer) return layer.error();
     Query query;
@@ -158,7 +158,9 @@ void addConvert(CLI::App& app, const AddCommand& add) {
     auto* c = app.add_subcommand("convert", "Write a source in another format, CRS or grid");
     auto o = std::make_shared<Options>();
     c->add_option("SOURCE", o->source)->required();
-    c->add_option("DEST", o->dest, "Format by suffix: .tif .asc .png .jpg .gpkg .geojson .shp")
+    c->add_option("DEST", o->dest,
+                  "Format by suffix: " + io::suffixWords(io::Writes::Rasters) + "; " +
+                      io::suffixWords(io::Writes::Tables))
         ->required();
     c->add_option("--layer", o->layer, "Layer of a file with several");
     c->add_option("--to-crs", o->toCrs, "Reproject: make new coordinates in this CRS");

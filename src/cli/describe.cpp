@@ -162,7 +162,7 @@ Result<void> describeProject(const std::string& path, const Context& context) {
     if (!document) return document.error();
     Json views = Json::array(), sheets = Json::array(), layers = Json::array();
     for (const auto& view : document->views) views.push_back({{"name", view.name}});
-    for (const auto& sheet : document->sheets)
+    for (const doc::Sheet& sheet : document->sheets)
         sheets.push_back({{"name", sheet.name},
                           {"width_mm", sheet.widthMm},
                           {"height_mm", sheet.heightMm},
@@ -189,7 +189,7 @@ Result<void> describeProject(const std::string& path, const Context& context) {
     std::cout << "project  " << document->name << "\nCRS      "
               << crsWords(mapCrs ? *mapCrs : nullptr) << '\n';
     for (const auto& view : document->views) std::cout << "view     " << view.name << '\n';
-    for (const auto& sheet : document->sheets)
+    for (const doc::Sheet& sheet : document->sheets)
         std::cout << "sheet    " << sheet.name << ", " << exactNumber(sheet.widthMm) << " x "
                   << exactNumber(sheet.heightMm) << " mm\n";
     for (const auto& layer : doc::allLayers(document->layers))

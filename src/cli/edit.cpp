@@ -11,7 +11,7 @@ namespace {
 std::string kindWords(const doc::EditArgument& a) {
     using Kind = doc::EditArgument::Kind;
     switch (a.kind) {
-    case Kind::Text: return "text";
+    case Kind::Text: return a.unit.empty() ? "text" : "text, " + std::string(a.unit);
     case Kind::Number: return a.unit.empty() ? "number" : "number, " + std::string(a.unit);
     case Kind::Yes: return "yes or no";
     case Kind::Choice: {
@@ -23,6 +23,7 @@ std::string kindWords(const doc::EditArgument& a) {
     case Kind::Crs: return "CRS";
     case Kind::Layer: return "layer, by name or id";
     case Kind::Layers: return "layers, separated by commas";
+    case Kind::Sources: return "sources, separated by commas";
     case Kind::Group: return "group, by name or id";
     case Kind::Source: return "source, by name or id";
     case Kind::View: return "view, by name or id";

@@ -15,8 +15,8 @@ struct Options {
     bool mayReplace = false, hasDpi = false, mayLoseColours = false;
 };
 
-template <typename T>
-Result<const T*> named(const std::vector<T>& items, const std::string& name, const char* kind) {
+template <typename T, typename Held>
+Result<const T*> named(const std::vector<Held>& items, const std::string& name, const char* kind) {
     std::string known;
     for (const T& item : items) {
         if (item.name == name) return &item;
@@ -41,7 +41,7 @@ Result<void> render(const Options& o, const Context& context) {
     if (!document) return document.error();
     const auto cache = std::make_shared<session::SourceCache>();
     if (!o.sheet.empty()) {
-        const auto sheet = named(document->sheets, o.sheet, "sheet");
+        const auto sheet = named<doc::Sheet>(document->sheets, o.sheet, "sheet");
         if (!sheet) return sheet.error();
         const auto done = session::exportSheet(*document, **sheet, cache, o.out,
                                                {o.dpi, o.mayLoseColours}, context.progress);
@@ -52,7 +52,7 @@ Result<void> render(const Options& o, const Context& context) {
         report(*done, *document, context);
         return {};
     }
-    const auto view = named(document->views, o.view, "view");
+    const auto view = named<doc::SavedView>(document->views, o.view, "view");
     if (!view) return view.error();
     const auto parts = numberList(o.size, 'x');
     if (!parts) return parts.error();

@@ -84,7 +84,7 @@ void addVigour(ProjectBuilder& b, Id picture) {
     SourceRef live;
     live.name = "Plant vigour";
     live.credit = kCredit;
-    live.lineage = *lineage;
+    live.lineage = session::stamped(*lineage);
     auto [next, id] = addSource(std::move(b.document), live);
     b.document = std::move(next);
     RasterLayer vigour;
@@ -118,11 +118,11 @@ void putProfile(ProjectBuilder& b, Id sheet) {
     chart.name = kept.name;
     chart.content = ProfileItem{kept.id};
     b.document = withSheet(std::move(b.document), sheet, [&](Sheet& s) {
-        for (SheetItem& item : s.items) {
-            if (!item.as<MapPanel>()) continue;
-            item.rect.height -= kStripMm + kGapMm;
-            chart.rect = {item.rect.left, item.rect.top + item.rect.height + kGapMm,
-                          item.rect.width, kStripMm};
+        for (Shared<SheetItem>& item : s.items) {
+            if (!item->as<MapPanel>()) continue;
+            item.change([&](SheetItem& map) { map.rect.height -= kStripMm + kGapMm; });
+            const PageRect& map = item->rect;
+            chart.rect = {map.left, map.top + map.height + kGapMm, map.width, kStripMm};
         }
     });
     b.document = addItem(std::move(b.document), sheet, std::move(chart)).first;
@@ -133,9 +133,9 @@ void addSheets(ProjectBuilder& b, const MapView& whole, const MapView& glen, Id 
     b.document = std::move(one);
     const auto setText = [&](Id sheet, const char* name, const std::string& text) {
         b.document = withSheet(std::move(b.document), sheet, [&](Sheet& s) {
-            for (SheetItem& item : s.items)
-                if (item.name == name)
-                    if (auto* t = item.as<TextItem>()) t->text = text;
+            for (Shared<SheetItem>& item : s.items)
+                if (item->name == name && item->as<TextItem>())
+                    item.change([&](SheetItem& i) { i.as<TextItem>()->text = text; });
         });
     };
     setText(overview, "Title", "Hill paths to be re-routed");
@@ -145,11 +145,12 @@ void addSheets(ProjectBuilder& b, const MapView& whole, const MapView& glen, Id 
     setText(sheet, "Title", "Paths of the glen");
     for (const Id each : {overview, sheet})
         b.document = withSheet(std::move(b.document), each, [&](Sheet& s) {
-            for (SheetItem& item : s.items)
-                if (auto* legend = item.as<LegendItem>()) {
-                    legend->left_out = {coast};
-                    legend->names[tint] = "Height";
-                }
+            for (Shared<SheetItem>& item : s.items)
+                if (item->as<LegendItem>())
+                    item.change([&](SheetItem& i) {
+                        i.as<LegendItem>()->left_out = {coast};
+                        i.as<LegendItem>()->names[tint] = "Height";
+                    });
         });
     setText(sheet, "Subtitle", "Condition survey · {crs} · {scale}");
     putProfile(b, sheet);

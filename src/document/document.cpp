@@ -17,6 +17,12 @@ const T* withId(const std::vector<T>& items, Id id) {
         std::find_if(items.begin(), items.end(), [id](const T& t) { return t.id == id; });
     return it == items.end() ? nullptr : &*it;
 }
+template <typename T>
+const T* withId(const std::vector<Shared<T>>& items, Id id) {
+    const auto it =
+        std::find_if(items.begin(), items.end(), [id](const Shared<T>& t) { return t->id == id; });
+    return it == items.end() ? nullptr : &**it;
+}
 
 const Layer* findLayer(const std::vector<LayerPtr>& layers, Id id) {
     for (const LayerPtr& layer : layers) {
@@ -71,7 +77,7 @@ const SheetItem* Sheet::panel(Id itemId) const {
     if (const SheetItem* named = item(itemId); named && named->as<MapPanel>()) return named;
     // The last of the list is drawn first and is usually the main map.
     for (auto it = items.rbegin(); it != items.rend(); ++it)
-        if (it->as<MapPanel>()) return &*it;
+        if ((*it)->as<MapPanel>()) return &**it;
     return nullptr;
 }
 

@@ -150,7 +150,7 @@ struct Document {
     std::vector<LayerPtr> layers;  ///< top first
     std::vector<SavedView> views;
     std::vector<SavedProfile> profiles;
-    std::vector<Sheet> sheets;
+    std::vector<Shared<Sheet>> sheets;
     std::vector<CustomCrs> customCrs;
     std::vector<crs::DatumChoice> datumChoices;  ///< at most one for a pair of datums
     Display display;

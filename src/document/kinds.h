@@ -74,6 +74,14 @@ bool forKindNamed(std::string_view wanted, auto name, const Make& make, std::ind
     };
     return (tried(std::variant_alternative_t<I, Variant>{}) || ...);
 }
+/// Calls `act` with an empty one of each kind.
+template <typename Variant, typename Act>
+void forEachKind(const Act& act) {
+    [&]<std::size_t... I>(std::index_sequence<I...>) {
+        (act(std::variant_alternative_t<I, Variant>{}), ...);
+    }
+    (std::make_index_sequence<std::variant_size_v<Variant>>());
+}
 template <typename Make>
 bool forLayerKind(std::string_view wanted, const Make& make) {
     return forKindNamed<LayerContent>(

@@ -10,6 +10,7 @@
 #include "core/base/colour.h"
 #include "core/geometry/point.h"
 #include "document/id.h"
+#include "document/shared.h"
 
 namespace ledge::doc {
 
@@ -110,7 +111,7 @@ struct Sheet {
     Id id = 0;
     std::string name;
     double widthMm = 297, heightMm = 210;
-    std::vector<SheetItem> items;
+    std::vector<Shared<SheetItem>> items;
     bool operator==(const Sheet&) const = default;
 
     const SheetItem* item(Id itemId) const;

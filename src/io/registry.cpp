@@ -1,5 +1,7 @@
 #include "io/registry.h"
 
+#include <algorithm>
+#include <array>
 #include <fstream>
 
 #include "core/base/numbers.h"
@@ -43,78 +45,157 @@ Result<std::string> headOf(const fs::path& path) {
     return head;
 }
 
+using namespace std::string_view_literals;
+using Head = std::string_view;
+
+// The reader of a format as the table wants it.
+template <auto read>
+Result<Source> opened(const fs::path& path, const Progress&) {
+    return wrapped(read(path));
+}
+template <auto read>
+Result<Source> openedInSteps(const fs::path& path, const Progress& progress) {
+    return wrapped(read(path, progress));
+}
+
+bool isTiff(Head head, const fs::path&) {
+    return head.starts_with("II*\0"sv) || head.starts_with("MM\0*"sv) ||
+           head.starts_with("II+\0"sv) || head.starts_with("MM\0+"sv);
+}
+bool isDatabase(Head head, const fs::path&) { return head.starts_with("SQLite format 3\0"sv); }
+Result<Source> openDatabase(const fs::path& path, const Progress&) {
+    return holdsOnlyTiles(path) ? wrapped(openTiles(path)) : wrapped(openGeoPackage(path));
+}
+bool isShapefile(Head head, const fs::path& path) {
+    return head.starts_with("\0\0\x27\x0a"sv) && suffixOf(path) != ".shx";
+}
+bool isPng(Head head, const fs::path&) { return looksLikePng(head); }
+bool isJpeg(Head head, const fs::path&) { return looksLikeJpeg(head); }
+bool isElevationTile(Head, const fs::path& path) {
+    return looksLikeElevationTile(path) || suffixOf(path) == ".hgt";  // which says what is wrong
+}
+bool isFloatGrid(Head, const fs::path& path) { return suffixOf(path) == ".flt"; }
+bool isAsciiGrid(Head head, const fs::path&) { return looksLikeAsciiGrid(std::string(head)); }
+bool isJson(Head head, const fs::path&) {
+    return trimmed(std::string(head.starts_with("\xEF\xBB\xBF") ? head.substr(3) : head))
+        .starts_with("{");
+}
+
+Result<void> writeAscii(const RasterSource& source, const fs::path& path, const RasterWriting&,
+                        const Progress& progress) {
+    return writeAsciiGrid(source, path, progress);
+}
+Result<void> writePlainPicture(const RasterSource& source, const fs::path& path,
+                               const RasterWriting&, const Progress& progress) {
+    return writePicture(source, path, progress);
+}
+// Files that are parts of others, and what to open instead.
+struct Part {
+    std::string_view suffix, what, instead;
+};
+constexpr std::array<Part, 5> kParts{{{".shx", "the index of a shapefile", ".shp"},
+                                      {".dbf", "a part of a shapefile", ".shp"},
+                                      {".prj", "a part of a shapefile", ".shp"},
+                                      {".cpg", "a part of a shapefile", ".shp"},
+                                      {".hdr", "the header of a binary grid", ".flt"}}};
+
+std::string listed(const std::vector<std::string>& words) {
+    std::string out;
+    for (std::size_t i = 0; i < words.size(); ++i)
+        out += (i == 0 ? "" : i + 1 == words.size() ? " or " : ", ") + words[i];
+    return out;
+}
+
+bool does(const Format& format, Writes kind) {
+    switch (kind) {
+    case Writes::Nothing: return true;
+    case Writes::Tables: return format.writeTable != nullptr;
+    case Writes::Rasters: return format.writeRaster != nullptr;
+    }
+    return false;
+}
+
+const Format* formatOf(const fs::path& path, Writes kind) {
+    for (const Format& format : formats())
+        if (does(format, kind) && format.has(suffixOf(path))) return &format;
+    return nullptr;
+}
 }  // namespace
+
+bool Format::has(std::string_view suffix) const {
+    return std::find(suffixes.begin(), suffixes.end(), suffix) != suffixes.end();
+}
+
+std::span<const Format> formats() {
+    static const std::vector<Format> all{
+        {"GeoTIFF", {".tif", ".tiff"}, isTiff, opened<openGeoTiff>, nullptr, copyToGeoTiff},
+        {"GeoPackage", {".gpkg"}, isDatabase, openDatabase, writeGeoPackage},
+        {"shapefile", {".shp"}, isShapefile, openedInSteps<openShapefile>, writeShapefile},
+        {"PNG", {".png"}, isPng, opened<openPicture>, nullptr, writePlainPicture},
+        {"JPEG", {".jpg", ".jpeg"}, isJpeg, opened<openPicture>, nullptr, writePlainPicture},
+        {"elevation tile", {".hgt"}, isElevationTile, opened<openElevationTile>},
+        {"binary grid", {".flt"}, isFloatGrid, opened<openFloatGrid>},
+        {"ASCII grid", {".asc"}, isAsciiGrid, opened<openAsciiGrid>, nullptr, writeAscii},
+        {"GeoJSON", {".geojson", ".json"}, isJson, openedInSteps<openGeoJson>, writeGeoJson},
+    };
+    return all;
+}
+
+std::vector<std::string> suffixes(Writes kind) {
+    std::vector<std::string> out;
+    for (const Format& format : formats())
+        if (does(format, kind))
+            out.insert(out.end(), format.suffixes.begin(), format.suffixes.end());
+    return out;
+}
+
+std::string suffixWords(Writes kind) {
+    std::vector<std::string> usual;
+    for (const Format& format : formats())
+        if (does(format, kind)) usual.emplace_back(format.suffixes.front());
+    return listed(usual);
+}
+
+std::string formatWords() {
+    std::vector<std::string> names;
+    for (const Format& format : formats()) names.emplace_back(format.name);
+    return listed(names);
+}
 
 Result<Source> openSource(const fs::path& path, const Progress& progress) {
     const auto head = headOf(path);
     if (!head) return head.error();
-    const auto starts = [&](std::string_view magic) { return head->starts_with(magic); };
-    using namespace std::string_view_literals;
-    if (starts("II*\0"sv) || starts("MM\0*"sv) || starts("II+\0"sv) || starts("MM\0+"sv))
-        return wrapped(openGeoTiff(path));
-    if (starts("SQLite format 3\0"sv))
-        return holdsOnlyTiles(path) ? wrapped(openTiles(path)) : wrapped(openGeoPackage(path));
-    if (starts("\0\0\x27\x0a"sv)) {
-        if (suffixOf(path) != ".shx") return wrapped(openShapefile(path, progress));
-        return Error{ErrorCode::Unsupported, nameOf(path), "the index of a shapefile",
-                     "open the .shp beside it"};
-    }
-    if (looksLikePng(*head) || looksLikeJpeg(*head)) return wrapped(openPicture(path));
-    // Headerless ones have nothing but their names.
-    if (looksLikeElevationTile(path)) return wrapped(openElevationTile(path));
-    if (suffixOf(path) == ".flt") return wrapped(openFloatGrid(path));
-    if (looksLikeAsciiGrid(*head)) return wrapped(openAsciiGrid(path));
-    const std::string start = trimmed(starts("\xEF\xBB\xBF") ? head->substr(3) : *head);
-    if (start.starts_with("{")) return wrapped(openGeoJson(path, progress));
+    for (const Format& format : formats())
+        if (format.isFormatOf(*head, path)) return format.open(path, progress);
     const std::string suffix = suffixOf(path);
-    if (suffix == ".dbf" || suffix == ".prj" || suffix == ".cpg")
-        return Error{ErrorCode::Unsupported, nameOf(path), "a part of a shapefile",
-                     "open the .shp beside it"};
-    if (suffix == ".hgt") return wrapped(openElevationTile(path));  // says what is wrong
-    if (suffix == ".hdr")
-        return Error{ErrorCode::Unsupported, nameOf(path), "the header of a binary grid",
-                     "open the .flt beside it"};
-    for (const char* known :
-         {".tif", ".tiff", ".gpkg", ".shp", ".asc", ".geojson", ".png", ".jpg", ".jpeg"})
-        if (suffix == known) return badFormat(path, "its content is not what its suffix says");
-    return Error{
-        ErrorCode::Unsupported, nameOf(path), "not a format that can be read",
-        "use GeoTIFF, PNG, JPEG, ASCII grid, .hgt, .flt, GeoPackage, shapefile or GeoJSON"};
+    for (const Part& part : kParts)
+        if (suffix == part.suffix)
+            return Error{ErrorCode::Unsupported, nameOf(path), std::string(part.what),
+                         "open the " + std::string(part.instead) + " beside it"};
+    for (const Format& format : formats())
+        if (format.has(suffix)) return badFormat(path, "its content is not what its suffix says");
+    return Error{ErrorCode::Unsupported, nameOf(path), "not a format that can be read",
+                 "use " + formatWords()};
 }
 
-namespace {
-bool isPicture(const std::string& suffix) {
-    return suffix == ".png" || suffix == ".jpg" || suffix == ".jpeg";
-}
-}  // namespace
-
-bool writesVector(const fs::path& path) {
-    const std::string s = suffixOf(path);
-    return s == ".gpkg" || s == ".geojson" || s == ".json" || s == ".shp";
-}
-bool writesRaster(const fs::path& path) {
-    const std::string s = suffixOf(path);
-    return s == ".tif" || s == ".tiff" || s == ".asc" || isPicture(s);
-}
+bool writesVector(const fs::path& path) { return formatOf(path, Writes::Tables) != nullptr; }
+bool writesRaster(const fs::path& path) { return formatOf(path, Writes::Rasters) != nullptr; }
 
 Result<void> writeTable(const FeatureTable& table, const fs::path& path, const Progress& progress) {
-    const std::string suffix = suffixOf(path);
-    if (suffix == ".gpkg") return writeGeoPackage(table, path, progress);
-    if (suffix == ".geojson" || suffix == ".json") return writeGeoJson(table, path, progress);
-    if (suffix == ".shp") return writeShapefile(table, path, progress);
+    if (const Format* format = formatOf(path, Writes::Tables))
+        return format->writeTable(table, path, progress);
     return Error{ErrorCode::Unsupported, nameOf(path),
-                 "vector layers cannot be written as " + suffix, "use .gpkg, .geojson or .shp"};
+                 "vector layers cannot be written as " + suffixOf(path),
+                 "use " + suffixWords(Writes::Tables)};
 }
 
 Result<void> writeRaster(const RasterSource& source, const fs::path& path,
                          const RasterWriting& writing, const Progress& progress) {
-    const std::string suffix = suffixOf(path);
-    if (suffix == ".tif" || suffix == ".tiff")
-        return copyToGeoTiff(source, path, writing, progress);
-    if (suffix == ".asc") return writeAsciiGrid(source, path, progress);
-    if (isPicture(suffix)) return writePicture(source, path, progress);
-    return Error{ErrorCode::Unsupported, nameOf(path), "rasters cannot be written as " + suffix,
-                 "use .tif, .asc, .png or .jpg"};
+    if (const Format* format = formatOf(path, Writes::Rasters))
+        return format->writeRaster(source, path, writing, progress);
+    return Error{ErrorCode::Unsupported, nameOf(path),
+                 "rasters cannot be written as " + suffixOf(path),
+                 "use " + suffixWords(Writes::Rasters)};
 }
 
 RasterPtr declared(RasterPtr source, crs::CrsPtr crs) {

@@ -1,6 +1,9 @@
 #pragma once
 #include <filesystem>
+#include <span>
+#include <string_view>
 #include <variant>
+#include <vector>
 
 #include "core/base/progress.h"
 #include "core/feature/feature.h"
@@ -15,14 +18,41 @@ using Source = std::variant<RasterPtr, FeatureSourcePtr>;
 /// Errors: NotFound, BadFormat, Unsupported, LimitExceeded, IoFailure, Cancelled.
 Result<Source> openSource(const std::filesystem::path& path, const Progress& progress = {});
 
+using WriteTable = Result<void> (*)(const FeatureTable&, const std::filesystem::path&,
+                                    const Progress&);
+using WriteRaster = Result<void> (*)(const RasterSource&, const std::filesystem::path&,
+                                     const RasterWriting&, const Progress&);
+
+/// One row a format: what it is called, which suffixes name it, how it is known, read and written.
+struct Format {
+    std::string_view name;
+    std::vector<std::string_view> suffixes;  ///< small letters with their dot, the usual one first
+    /// By the first bytes of a file, or by its name where it has no head.
+    bool (*isFormatOf)(std::string_view head, const std::filesystem::path& path) = nullptr;
+    Result<Source> (*open)(const std::filesystem::path& path, const Progress& progress) = nullptr;
+    WriteTable writeTable = nullptr;    ///< null: features are not written in it
+    WriteRaster writeRaster = nullptr;  ///< null: rasters are not written in it
+    bool has(std::string_view suffix) const;
+};
+/// In the order in which a file is tried.
+std::span<const Format> formats();
+
+enum class Writes : std::uint8_t { Nothing, Tables, Rasters };
+/// Suffixes of the formats that are read, or that write a kind of data; small letters.
+std::vector<std::string> suffixes(Writes kind = Writes::Nothing);
+/// The same in words: ".gpkg, .geojson or .shp".
+std::string suffixWords(Writes kind = Writes::Nothing);
+/// Names of the formats that are read: "GeoTIFF, PNG, … or GeoJSON".
+std::string formatWords();
+
 /// Whether a suffix names a vector or raster format that can be written.
 bool writesVector(const std::filesystem::path& path);
 bool writesRaster(const std::filesystem::path& path);
 
-/// Writes a table in the format of the suffix: .gpkg, .geojson, .json, .shp.
+/// Write a table or a raster in the format of the suffix. Errors: Unsupported for other suffixes,
+/// those of the format.
 Result<void> writeTable(const FeatureTable& table, const std::filesystem::path& path,
                         const Progress& progress);
-/// Writes a raster in the format of the suffix: .tif, .tiff, .asc; .png and .jpg with a world file.
 Result<void> writeRaster(const RasterSource& source, const std::filesystem::path& path,
                          const RasterWriting& writing, const Progress& progress);
 

@@ -115,7 +115,7 @@ std::vector<JumpTarget> jumpTargets(const doc::Document& document, const SourceC
     for (const auto& view : document.views)
         if (matches(view.name, typed))
             out.push_back({Kind::View, view.name, "view", {}, view.id, ""});
-    for (const auto& sheet : document.sheets)
+    for (const doc::Sheet& sheet : document.sheets)
         if (matches(sheet.name, typed))
             out.push_back({Kind::Sheet, sheet.name, "sheet", {}, sheet.id, ""});
     for (const auto& layer : doc::allLayers(document.layers))

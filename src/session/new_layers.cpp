@@ -10,6 +10,7 @@
 #include "document/edits/layer_edits.h"
 #include "io/files/atomic_file.h"
 #include "session/class_table.h"
+#include "session/derive/lineage.h"
 
 namespace ledge::session {
 namespace {
@@ -219,22 +220,24 @@ Result<doc::SourceRef> ledTo(const doc::SourceRef& source, const std::filesystem
     out.path = std::filesystem::absolute(path).lexically_normal();
     out.shiftGrid.reset();
     out.lineage.reset();
-    auto opened = io::openSource(path, progress);
-    if (!opened) return opened.error();
+    const auto file = cache.file(out.path, progress);
+    if (!file) return file.error();
+    const io::Source& opened = (*file)->source;
     // What the old file was is known unless it is gone.
     const auto oldTable = cache.table(source, progress);
     if (progress.stopped()) return cancelled(source.name);
     using Old = Result<std::shared_ptr<const Pyramid>>;
     const auto oldRaster = oldTable ? Old(Error{}) : cache.raster(source);
-    if (const auto* raster = std::get_if<RasterPtr>(&*opened)) {
+    if (const auto* raster = std::get_if<RasterPtr>(&opened)) {
         if (oldTable) return otherKind("it is a raster, the layer shows features");
         if (oldRaster &&
             (*raster)->info().bands.size() < (*oldRaster)->source().info().bands.size())
             return otherKind("it has fewer bands than the file before");
+        (void)cache.raster(out);  // while the file is open here
         return out;
     }
     if (oldRaster) return otherKind("it holds features, the layer shows a raster");
-    const auto& layers = std::get<FeatureSourcePtr>(*opened)->layers();
+    const auto& layers = std::get<FeatureSourcePtr>(opened)->layers();
     const auto named = std::find_if(layers.begin(), layers.end(), [&](const LayerInfo& info) {
         return info.name == source.layer;
     });
@@ -242,6 +245,7 @@ Result<doc::SourceRef> ledTo(const doc::SourceRef& source, const std::filesystem
     const LayerInfo& chosen = named == layers.end() ? layers.front() : *named;
     if (oldTable && (*oldTable)->info.geometry != chosen.geometry)
         return otherKind("its geometry is another than that of the file before");
+    if (const auto table = cache.table(out, progress); !table) return table.error();
     return out;
 }
 
@@ -333,11 +337,23 @@ void dressDerived(NewLayers& made, const doc::Lineage& lineage, const doc::Docum
     if (const auto pyramid = cache.raster(made.source)) styleDerived(layer, lineage, **pyramid);
 }
 
+namespace {
+// A map in degrees misleads the eye; geographic data get the UTM zone of their middle.
+std::string mapCrsFor(const doc::SourceRef& source, const SourceCache& cache) {
+    const crs::CrsPtr crs = cache.crsOf(source);
+    if (!crs || !crs->isGeographic()) return crsText(crs);
+    const Point middle = cache.extent(source, crs).centre();
+    const int zone = std::clamp(static_cast<int>((middle.x + 180) / 6) + 1, 1, 60);
+    if (!(std::abs(middle.y) <= 84)) return crsText(crs);
+    return "EPSG:" + std::to_string((middle.y < 0 ? 32700 : 32600) + zone);
+}
+}  // namespace
+
 Result<NewLayers> newLiveLayer(const doc::Lineage& lineage, const std::string& name,
                                SourceCache& cache, const Progress& progress) {
     doc::SourceRef source;
     source.name = name;
-    source.lineage = lineage;
+    source.lineage = stamped(lineage);
     // Opened here first, so that the first look does not wait on the interface's thread.
     const auto pyramid = cache.raster(source);
     if (!pyramid) return pyramid.error();
@@ -345,18 +361,20 @@ Result<NewLayers> newLiveLayer(const doc::Lineage& lineage, const std::string& n
     const auto bandOf = [&](int n) { return cache.raster(source, n); };
     doc::Layer layer = rasterLayer(name, **pyramid, bandOf, progress);
     styleDerived(layer, lineage, **pyramid);
-    return NewLayers{source, {layer}};
+    return NewLayers{source, {layer}, mapCrsFor(source, cache)};
 }
 
 Result<std::vector<NewLayers>> newLayersFor(const std::filesystem::path& path, SourceCache& cache,
                                             std::size_t hue, const Progress& progress) {
-    auto opened = io::openSource(path, progress);
-    if (!opened) return opened.error();
     std::vector<NewLayers> out;
     doc::SourceRef source;
     source.path = std::filesystem::absolute(path).lexically_normal();
     source.name = titled(path.stem().string());
-    if (std::holds_alternative<RasterPtr>(*opened)) {
+    // Held until its layers are in the cache, so that it is opened once.
+    const auto file = cache.file(source.path, progress);
+    if (!file) return file.error();
+    const io::Source& opened = (*file)->source;
+    if (std::holds_alternative<RasterPtr>(opened)) {
         const auto pyramid = cache.raster(source);
         if (!pyramid) return pyramid.error();
         const BandInfo& band = (*pyramid)->source().info().bands.front();
@@ -365,10 +383,10 @@ Result<std::vector<NewLayers>> newLayersFor(const std::filesystem::path& path, S
             source.name, **pyramid, [&](int n) { return cache.raster(source, n); }, progress);
         if (progress.stopped()) return cancelled(source.name);
         if (const auto done = nameClasses(layer, source.path); !done) return done.error();
-        out.push_back({source, {std::move(layer)}});
+        out.push_back({source, {std::move(layer)}, mapCrsFor(source, cache)});
         return out;
     }
-    const auto& features = std::get<FeatureSourcePtr>(*opened);
+    const auto& features = std::get<FeatureSourcePtr>(opened);
     const auto& layers = features->layers();
     for (const LayerInfo& info : layers) {
         doc::SourceRef one = source;
@@ -378,28 +396,17 @@ Result<std::vector<NewLayers>> newLayersFor(const std::filesystem::path& path, S
         doc::Layer layer;
         layer.name = one.name;
         layer.content = defaultVectorLayer(**table, one.name, hue++);
-        out.push_back({one, {std::move(layer)}});
+        out.push_back({one, {std::move(layer)}, mapCrsFor(one, cache)});
     }
     return out;
 }
 
-std::pair<doc::Document, std::vector<doc::Id>>
-withNewLayers(doc::Document document, std::vector<NewLayers> added, const SourceCache& cache) {
+std::pair<doc::Document, std::vector<doc::Id>> withNewLayers(doc::Document document,
+                                                             std::vector<NewLayers> added) {
     std::vector<doc::Id> ids;
     const bool wasEmpty = document.layers.empty();
     for (NewLayers& one : added) {
-        if (wasEmpty && document.mapCrs.empty()) {
-            // A map in degrees misleads the eye; geographic data get the UTM zone of their middle.
-            const crs::CrsPtr crs = cache.crsOf(one.source);
-            document.mapCrs = crsText(crs);
-            if (crs && crs->isGeographic()) {
-                const Point middle = cache.extent(one.source, crs).centre();
-                const int zone = std::clamp(static_cast<int>((middle.x + 180) / 6) + 1, 1, 60);
-                if (std::abs(middle.y) <= 84)
-                    document.mapCrs =
-                        "EPSG:" + std::to_string((middle.y < 0 ? 32700 : 32600) + zone);
-            }
-        }
+        if (wasEmpty && document.mapCrs.empty()) document.mapCrs = one.mapCrs;
         auto [next, source] = doc::addSource(std::move(document), one.source);
         document = std::move(next);
         for (auto it = one.layers.rbegin(); it != one.layers.rend(); ++it) {

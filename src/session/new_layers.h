@@ -9,6 +9,7 @@ namespace ledge::session {
 struct NewLayers {
     doc::SourceRef source;
     std::vector<doc::Layer> layers;  ///< top first; `source` is filled in when added
+    std::string mapCrs = {};         ///< what an empty map takes for it; empty: none declared
 };
 
 /// Opens a file and makes a layer for it: one for each layer of a vector file.
@@ -24,8 +25,8 @@ void dressDerived(NewLayers& made, const doc::Lineage& lineage, const doc::Docum
 Result<NewLayers> newLiveLayer(const doc::Lineage& lineage, const std::string& name,
                                SourceCache& cache, const Progress& progress);
 /// Adds them on top. The map takes the CRS of the first layer in an empty project.
-std::pair<doc::Document, std::vector<doc::Id>>
-withNewLayers(doc::Document document, std::vector<NewLayers> added, const SourceCache& cache);
+std::pair<doc::Document, std::vector<doc::Id>> withNewLayers(doc::Document document,
+                                                             std::vector<NewLayers> added);
 
 /// A first style by geometry and by what a name tells: water blue, wood green, road warm, path in
 /// short dashes, boundary dash-dot violet; else a hue of the series.

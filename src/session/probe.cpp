@@ -35,7 +35,7 @@ std::string className(const doc::Layer& layer, double value) {
     return {};
 }
 
-void probeFeatures(const doc::Layer& layer, const carto::MapFeatures& features, Point at,
+void probeFeatures(const doc::Layer& layer, const doc::MapFeatures& features, Point at,
                    double tolerance, std::vector<ProbeHit>& out) {
     const FeatureTable& table = *features.table;
     Box box;

@@ -10,6 +10,8 @@ constexpr int kAutosaveMs = 3000;
 Session::Session(std::filesystem::path recoveryFolder, QObject* parent)
     : QObject(parent), m_history(doc::Document{}), m_sources(std::make_shared<SourceCache>()),
       m_recovery(std::move(recoveryFolder)) {
+    m_told = snapshot();
+    m_sources->setInterfaceThread(std::this_thread::get_id());
     m_autosave.setSingleShot(true);
     m_autosave.setInterval(kAutosaveMs);
     connect(&m_autosave, &QTimer::timeout, this, &Session::autosave);
@@ -18,21 +20,26 @@ Session::Session(std::filesystem::path recoveryFolder, QObject* parent)
 void Session::apply(doc::Document next, const QString& label, const QString& mergeKey) {
     if (!m_history.push(std::move(next), label.toStdString(), mergeKey.toStdString())) return;
     if (!m_autosave.isActive()) m_autosave.start();
-    Q_EMIT changed();
+    tellChange();
+}
+
+void Session::tellChange() {
+    const doc::DocumentPtr before = std::exchange(m_told, snapshot());
+    Q_EMIT changed(doc::changeBetween(*before, *m_told));
 }
 
 void Session::undo() {
     if (!m_history.canUndo()) return;
     m_history.undo();
     if (!m_autosave.isActive()) m_autosave.start();
-    Q_EMIT changed();
+    tellChange();
 }
 
 void Session::redo() {
     if (!m_history.canRedo()) return;
     m_history.redo();
     if (!m_autosave.isActive()) m_autosave.start();
-    Q_EMIT changed();
+    tellChange();
 }
 
 void Session::restart(doc::Document document, std::filesystem::path path) {
@@ -41,8 +48,9 @@ void Session::restart(doc::Document document, std::filesystem::path path) {
     m_view = document.lastView;
     m_history = History(std::move(document));
     m_path = std::move(path);
+    m_stale.forget();
     Q_EMIT replaced();
-    Q_EMIT changed();
+    tellChange();
 }
 
 Result<void> Session::open(const std::filesystem::path& path) {
@@ -63,7 +71,7 @@ Result<void> Session::save(const std::filesystem::path& path) {
     m_history.markSaved();
     m_autosave.stop();
     m_recovery.forget();
-    Q_EMIT changed();
+    tellChange();
     Q_EMIT saved();
     return {};
 }
@@ -78,8 +86,9 @@ Result<void> Session::recover(const RecoveryStore::Found& found) {
     m_history = History(doc::Document{});
     m_history.push(*std::move(document), "Recover", "");
     m_path = found.project;
+    m_stale.forget();
     Q_EMIT replaced();
-    Q_EMIT changed();
+    tellChange();
     autosave();
     m_recovery.remove(found);
     return {};

@@ -2,10 +2,12 @@
 #include <QObject>
 #include <QTimer>
 
+#include "document/change.h"
 #include "session/history.h"
 #include "session/job_runner.h"
 #include "session/project_store.h"
 #include "session/source_cache.h"
+#include "session/stale_book.h"
 
 namespace ledge::session {
 
@@ -40,10 +42,13 @@ public:
 
     std::shared_ptr<SourceCache> sources() const { return m_sources; }
     JobRunner& jobs() { return m_jobs; }
+    StaleBook& stale() { return m_stale; }
     crs::CrsPtr mapCrs() const;
 
 Q_SIGNALS:
-    void changed();
+    /// The document is another one; `change` says in what. After replaced() it compares with the
+    /// project before.
+    void changed(const ledge::doc::Change& change);
     /// Another project; views and selections start anew.
     void replaced();
     void saved();
@@ -51,13 +56,16 @@ Q_SIGNALS:
 private:
     void restart(doc::Document document, std::filesystem::path path);
     void autosave();
+    void tellChange();
 
     History m_history;
+    doc::DocumentPtr m_told;  ///< the state that changed() spoke of last
     std::filesystem::path m_path;
     doc::MapView m_view;
     std::shared_ptr<SourceCache> m_sources;
     RecoveryStore m_recovery;
     QTimer m_autosave;
+    StaleBook m_stale;
     JobRunner m_jobs;  // last, so that jobs end before what they use
 };
 

@@ -24,6 +24,7 @@ Result<std::size_t> layerIndex(const FeatureSource& source, const std::string& n
 
 namespace {
 constexpr std::size_t kMostLive = 8;
+constexpr std::size_t kMostIdleRasters = 32;  // each holds its file open
 
 // What tells one opened source from another.
 std::string keyOf(const doc::SourceRef& source) {
@@ -55,6 +56,7 @@ fs::file_time_type modifiedTime(const doc::SourceRef& source) {
 }  // namespace
 
 std::shared_ptr<SourceCache::Entry> SourceCache::entry(const doc::SourceRef& source) const {
+    if (m_interface.load() == std::this_thread::get_id()) ++m_waits;
     const auto modified = modifiedTime(source);
     const std::string key = keyOf(source);
     const std::lock_guard lock(m_mutex);
@@ -64,7 +66,7 @@ std::shared_ptr<SourceCache::Entry> SourceCache::entry(const doc::SourceRef& sou
     const bool isNew = !slot;
     slot = std::make_shared<Entry>();
     slot->modified = modified;
-    slot->used = ++m_turn;
+    slot->version = slot->used = ++m_turn;
     const auto made = slot;
     forgetUnused();
     // Each turn of a live source's settings is a source of its own; old ones are let go.
@@ -90,12 +92,17 @@ void SourceCache::forgetUnused() const {
         std::string key;
         std::size_t bytes;
     };
-    std::vector<Idle> idle;
+    std::vector<Idle> idle, idleRasters;
     std::size_t all = 0;
     for (const auto& [key, entry] : m_entries) {
         if (entry.use_count() > 1) continue;
         const std::unique_lock lock(entry->mutex, std::try_to_lock);
-        if (!lock || !entry->table) continue;
+        if (!lock) continue;
+        if (entry->raster && entry->raster.use_count() == 1 &&
+            std::all_of(entry->otherBands.begin(), entry->otherBands.end(),
+                        [](const auto& band) { return band.second.use_count() == 1; }))
+            idleRasters.push_back({entry->used, key, 0});
+        if (!entry->table) continue;
         std::size_t bytes = entry->table->bytes();
         long own = 1;  // and its copies for maps in the same CRS
         bool isUsed = false;
@@ -108,8 +115,12 @@ void SourceCache::forgetUnused() const {
         all += bytes;
         if (!isUsed) idle.push_back({entry->used, key, bytes});
     }
-    std::sort(idle.begin(), idle.end(),
-              [](const Idle& a, const Idle& b) { return a.used < b.used; });
+    const auto byAge = [](const Idle& a, const Idle& b) { return a.used < b.used; };
+    std::sort(idle.begin(), idle.end(), byAge);
+    std::sort(idleRasters.begin(), idleRasters.end(), byAge);
+    for (std::size_t i = 0; i + kMostIdleRasters < idleRasters.size(); ++i)
+        m_entries.erase(idleRasters[i].key);
+    std::erase_if(m_files, [](const auto& known) { return known.second.file.expired(); });
     for (const Idle& one : idle) {
         if (all <= m_limit) return;
         all -= one.bytes;
@@ -117,20 +128,28 @@ void SourceCache::forgetUnused() const {
     }
 }
 
-namespace {
-Result<io::Source> openedSource(const doc::SourceRef& source, const SourceCache& cache,
-                                const Progress& progress) {
-    if (!source.isLive()) {
-        auto opened = io::openSource(source.path, progress);
-        if (auto* raster = opened ? std::get_if<RasterPtr>(&*opened) : nullptr)
-            *raster = OverviewStore().attached(std::move(*raster), source.path);
-        return opened;
+Result<std::shared_ptr<SourceCache::OpenFile>> SourceCache::file(const fs::path& path,
+                                                                 const Progress& progress) const {
+    std::error_code code;
+    const auto modified = fs::last_write_time(path, code);
+    {
+        const std::lock_guard lock(m_mutex);
+        if (const auto it = m_files.find(path);
+            it != m_files.end() && it->second.modified == modified)
+            if (auto known = it->second.file.lock()) return known;
     }
-    auto raster = derivedRaster(*source.lineage, cache, progress);
-    if (!raster) return raster.error();
-    return io::Source(*std::move(raster));
+    auto source = io::openSource(path, progress);
+    if (!source) return source.error();
+    auto out = std::make_shared<OpenFile>();
+    out->source = *std::move(source);
+    const std::lock_guard lock(m_mutex);
+    m_files[path] = {modified, out};
+    return out;
 }
-}  // namespace
+
+std::uint64_t SourceCache::version(const doc::SourceRef& source) const {
+    return entry(source)->version;
+}
 
 void SourceCache::fill(Entry& e, const doc::SourceRef& source, const Progress& progress) const {
     if (e.error || e.raster || e.table) return;
@@ -143,11 +162,22 @@ void SourceCache::fill(Entry& e, const doc::SourceRef& source, const Progress& p
         }
         declared = *parsed;
     }
-    auto opened = openedSource(source, *this, progress);
-    if (!opened) {
-        // What was stopped may be asked for again.
-        if (opened.error().code != ErrorCode::Cancelled) e.error = opened.error();
-        return;
+    // What was stopped may be asked for again.
+    const auto failed = [&e](const Error& error) {
+        if (error.code != ErrorCode::Cancelled) e.error = error;
+    };
+    std::shared_ptr<OpenFile> open;
+    RasterPtr raster;
+    if (source.isLive()) {
+        auto derived = derivedRaster(*source.lineage, *this, progress);
+        if (!derived) return failed(derived.error());
+        raster = *std::move(derived);
+    } else {
+        auto opened = file(source.path, progress);
+        if (!opened) return failed(opened.error());
+        open = *std::move(opened);
+        if (const auto* read = std::get_if<RasterPtr>(&open->source))
+            raster = OverviewStore().attached(*read, source.path);
     }
     // The CRS with the grid that leads out of its datum, if there is one.
     const auto completed = [&](crs::CrsPtr crs) {
@@ -162,25 +192,23 @@ void SourceCache::fill(Entry& e, const doc::SourceRef& source, const Progress& p
         own->ownOperation = std::make_shared<crs::DatumOperation>(*std::move(grid));
         return crs::CrsPtr(own);
     };
-    if (auto* raster = std::get_if<RasterPtr>(&*opened)) {
-        if (source.shiftGrid && !declared) declared = (*raster)->info().crs;
+    if (raster) {
+        if (source.shiftGrid && !declared) declared = raster->info().crs;
         if (declared) declared = completed(*declared);
         if (e.error) return;
         e.raster = std::make_shared<Pyramid>(
-            declared ? io::declared(std::move(*raster), *declared) : std::move(*raster), 0);
+            declared ? io::declared(std::move(raster), *declared) : std::move(raster), 0);
         return;
     }
-    const auto& features = std::get<FeatureSourcePtr>(*opened);
+    const auto& features = std::get<FeatureSourcePtr>(open->source);
+    const std::lock_guard scanning(open->scan);
     const auto layer = layerIndex(*features, source.layer);
     if (!layer) {
         e.error = layer.error();
         return;
     }
     auto table = readAll(*features, *layer, progress);
-    if (!table) {
-        if (table.error().code != ErrorCode::Cancelled) e.error = table.error();
-        return;
-    }
+    if (!table) return failed(table.error());
     crs::CrsPtr crs = completed(declared ? *declared : (*table)->info.crs);
     if (e.error) return;
     e.table = *table;
@@ -225,7 +253,7 @@ Result<TablePtr> SourceCache::table(const doc::SourceRef& source, const Progress
     return e->table;
 }
 
-Result<std::shared_ptr<const carto::MapFeatures>>
+Result<std::shared_ptr<const doc::MapFeatures>>
 SourceCache::features(const doc::SourceRef& source, const crs::CrsPtr& mapCrs) const {
     const auto read = table(source);
     if (!read) return read.error();
@@ -243,14 +271,15 @@ SourceCache::features(const doc::SourceRef& source, const crs::CrsPtr& mapCrs) c
         if (!there) return there.error();
         moved = std::make_shared<const FeatureTable>(*std::move(there));
     }
-    auto features = std::make_shared<carto::MapFeatures>(std::move(moved));
+    auto features = std::make_shared<doc::MapFeatures>(std::move(moved));
     if (e->projected.size() >= 3) e->projected.erase(e->projected.begin());
     e->projected.emplace_back(mapCrs, features);
-    return std::shared_ptr<const carto::MapFeatures>(std::move(features));
+    return std::shared_ptr<const doc::MapFeatures>(std::move(features));
 }
 
 void SourceCache::reopen(const doc::SourceRef& source) const {
     const std::lock_guard lock(m_mutex);
+    m_files.erase(source.path);
     m_entries.erase(keyOf(source));
 }
 

@@ -1,17 +1,19 @@
 #pragma once
+#include <atomic>
 #include <map>
 #include <mutex>
+#include <thread>
 
-#include "carto/drawing_data.h"
+#include "document/drawing_data.h"
 #include "io/registry.h"
 
 namespace ledge::session {
 
 /// Opened sources, shared by drawing, probing and jobs. Safe to call from several threads.
 /// A file that changed on disk since it was opened is opened anew. Tables that nobody uses any more
-/// are given up, the longest unused first, when all of them pass a limit in bytes; what is in use
-/// stays.
-class SourceCache final : public carto::DrawingData {
+/// are given up, the longest unused first, when all of them pass a limit in bytes, and rasters when
+/// too many are open; what is in use stays.
+class SourceCache final : public doc::DrawingData {
 public:
     /// Bytes of feature tables kept beyond what is in use.
     void setLimit(std::size_t bytes) { m_limit = bytes; }
@@ -20,10 +22,25 @@ public:
 
     Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef& source,
                                                   int band = 0) const override;
-    Result<std::shared_ptr<const carto::MapFeatures>>
+    Result<std::shared_ptr<const doc::MapFeatures>>
     features(const doc::SourceRef& source, const crs::CrsPtr& mapCrs) const override;
+    std::uint64_t version(const doc::SourceRef& source) const override;
     /// The features in the source's own CRS (or the declared one).
     Result<TablePtr> table(const doc::SourceRef& source, const Progress& progress = {}) const;
+
+    /// An opened file, as long as somebody holds it: who needs it for more than one thing holds it
+    /// until all is done, and it is opened once.
+    struct OpenFile {
+        io::Source source;
+        std::mutex scan;  ///< features are read by one at a time
+    };
+    Result<std::shared_ptr<OpenFile>> file(const std::filesystem::path& path,
+                                           const Progress& progress = {}) const;
+
+    /// Sources are never waited for on the thread of the interface. This is how often it was done
+    /// nevertheless since that thread was named.
+    void setInterfaceThread(std::thread::id thread) { m_interface = thread, m_waits = 0; }
+    int waitsOfInterface() const { return m_waits; }
 
     /// Opens it anew the next time; what uses it now goes on with what it has.
     void reopen(const doc::SourceRef& source) const;
@@ -40,12 +57,13 @@ public:
 private:
     struct Entry {
         std::filesystem::file_time_type modified;
+        std::uint64_t version = 0;
         std::uint64_t used = 0;  ///< turn of its last use; guarded by the cache's mutex
         std::optional<Error> error;
         std::shared_ptr<const Pyramid> raster;
         std::map<int, std::shared_ptr<const Pyramid>> otherBands;
         TablePtr table;
-        std::vector<std::pair<crs::CrsPtr, std::shared_ptr<const carto::MapFeatures>>> projected;
+        std::vector<std::pair<crs::CrsPtr, std::shared_ptr<const doc::MapFeatures>>> projected;
         std::mutex mutex;  // guards the members above while they are filled
     };
     std::shared_ptr<Entry> entry(const doc::SourceRef& source) const;
@@ -57,6 +75,13 @@ private:
     std::size_t m_limit = std::size_t{2} << 30;
     mutable std::map<std::string, std::shared_ptr<Entry>> m_entries;
     mutable std::vector<std::string> m_live;  ///< keys of live sources, oldest first
+    struct KnownFile {
+        std::filesystem::file_time_type modified;
+        std::weak_ptr<OpenFile> file;
+    };
+    mutable std::map<std::filesystem::path, KnownFile> m_files;
+    std::atomic<std::thread::id> m_interface{};
+    mutable std::atomic<int> m_waits{0};
 };
 
 /// The layer of a feature source by name; the first for an empty name.

@@ -7,6 +7,7 @@
 #include "core/raster/ground.h"
 #include "core/terrain/slope.h"
 #include "document/edits/layer_edits.h"
+#include "document/edits/light_edits.h"
 #include "session/new_layers.h"
 
 namespace ledge::session {
@@ -34,46 +35,48 @@ terrain::Light lightAcross(std::span<const Point> line, const terrain::Light& no
     return {awayFromNorthWest(one) < awayFromNorthWest(other) ? one : other, now.altitude};
 }
 
-std::string lightName(const terrain::Light& light, const std::string& prefix) {
-    return (prefix.empty() ? "Light" : prefix) + " " + formatNumber(light.azimuth, {0, false}) +
-           "/" + formatNumber(light.altitude, {0, false});
+Result<std::vector<doc::Layer>> reliefLayers(const doc::SourceRef& source,
+                                             const SourceCache& cache) {
+    const auto pyramid = cache.raster(source);
+    if (!pyramid) return pyramid.error();
+    const auto [low, high] = roughRange(**pyramid);
+    const double metres = doc::metresPerHeight(source);
+    doc::HeightTint tint;
+    const auto limits = roundLimits(low * metres, high * metres);
+    tint.style.ramp = heightTint(tint.style.family, limits.first, limits.second);
+    doc::Layer shade = sourced(doc::lightName({315, 45}), source.id, doc::Hillshade{});
+    shade.blend = doc::Blend::Multiply;
+    shade.opacity = 0.65;
+    doc::Layer steep = sourced("Steepness tint", source.id, doc::Steepness{});
+    steep.blend = doc::Blend::Multiply;
+    steep.opacity = 0.5;
+    return std::vector{sourced("Height tint", source.id, tint), std::move(shade), std::move(steep)};
+}
+
+std::pair<doc::Document, doc::Id> withGroupOf(doc::Document document, const std::string& name,
+                                              const std::vector<doc::Layer>& layers) {
+    doc::Layer group;
+    group.name = name;
+    group.content = doc::Group{};
+    auto [next, groupId] = doc::addLayer(std::move(document), std::move(group));
+    for (const doc::Layer& layer : layers)
+        next = doc::addLayer(std::move(next), layer, {groupId, 0}).first;
+    return {std::move(next), groupId};
 }
 
 std::pair<doc::Document, doc::Id> withRelief(doc::Document document, doc::Id sourceId,
                                              const SourceCache& cache) {
     const doc::SourceRef* source = document.source(sourceId);
-    const auto pyramid = source ? cache.raster(*source) : Error{};
-    if (!source || !pyramid) return {std::move(document), 0};
+    const auto layers = source ? reliefLayers(*source, cache) : Error{};
+    if (!layers) return {std::move(document), 0};
     const std::string name = "Relief of " + source->name;
-    const auto [low, high] = roughRange(**pyramid);
-    const double metres = carto::metresPerHeight(*source);
-    doc::HeightTint tint;
-    const auto limits = roundLimits(low * metres, high * metres);
-    tint.style.ramp = heightTint(tint.style.family, limits.first, limits.second);
-    doc::Layer group;
-    group.name = name;
-    group.content = doc::Group{};
-    auto [next, groupId] = doc::addLayer(std::move(document), std::move(group));
-    const auto put = [&](doc::Layer layer) {
-        next = doc::addLayer(std::move(next), std::move(layer), {groupId, 0}).first;
-    };
-    put(sourced("Height tint", sourceId, tint));
-    doc::Layer shade = sourced(lightName({315, 45}), sourceId, doc::Hillshade{});
-    shade.blend = doc::Blend::Multiply;
-    shade.opacity = 0.65;
-    put(std::move(shade));
-    doc::Layer steep = sourced("Steepness tint", sourceId, doc::Steepness{});
-    steep.blend = doc::Blend::Multiply;
-    steep.opacity = 0.5;
-    put(std::move(steep));
-    return {std::move(next), groupId};
+    return withGroupOf(std::move(document), name, *layers);
 }
 
-std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Id sourceId,
-                                               const SourceCache& cache, double scale) {
-    const doc::SourceRef* source = document.source(sourceId);
-    const auto pyramid = source ? cache.raster(*source) : Error{};
-    if (!source || !pyramid) return {std::move(document), 0};
+Result<doc::Layer> contourLayer(const doc::SourceRef& source, const SourceCache& cache,
+                                double scale) {
+    const auto pyramid = cache.raster(source);
+    if (!pyramid) return pyramid.error();
     const int level = (*pyramid)->levelOf(1024);
     const RasterInfo& info = (*pyramid)->source().info();
     const auto cells =
@@ -86,7 +89,7 @@ std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Id s
             *metres = std::ldexp(*metres, level);
         Grid<float> rise(cells->rows() - 2, cells->cols() - 2);
         const std::vector<CellSize> sizes(rise.rows(), size);
-        if (terrain::slope(cells->view(), sizes, carto::metresPerHeight(*source),
+        if (terrain::slope(cells->view(), sizes, doc::metresPerHeight(source),
                            terrain::GradientMethod::Horn, terrain::SlopeUnit::Percent,
                            rise.view())) {
             std::vector<float> tangents;
@@ -102,9 +105,17 @@ std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Id s
         std::pow(10, std::floor(std::log10(contours.style.levels.interval) + 1e-9));
     contours.style.indexEvery = leading > 2.4 && leading < 2.6 ? 4 : 5;
     doc::Layer layer = sourced("Contours " + formatNumber(contours.style.levels.interval) + " m",
-                               sourceId, contours);
+                               source.id, contours);
     layer.opacity = 0.55;
-    return doc::addLayer(std::move(document), std::move(layer));
+    return layer;
+}
+
+std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Id sourceId,
+                                               const SourceCache& cache, double scale) {
+    const doc::SourceRef* source = document.source(sourceId);
+    auto layer = source ? contourLayer(*source, cache, scale) : Error{};
+    if (!layer) return {std::move(document), 0};
+    return doc::addLayer(std::move(document), *std::move(layer));
 }
 
 }  // namespace ledge::session

@@ -64,7 +64,7 @@ private slots:
                 classing->setFocus();
                 QTest::keyClick(classing, Qt::Key_Down);
             }
-            if (work == "sheet") workspace.showSheet(session.document().sheets.front().id);
+            if (work == "sheet") workspace.showSheet(session.document().sheets.front()->id);
             if (work == "job")
                 session.jobs().start(
                     "endless",

@@ -63,7 +63,7 @@ private slots:
         auto [made, id] = doc::addSheet(d, "s", 297, 210, {});
         auto sheet = *made.sheet(id);
         sheet.items.resize(1);
-        sheet.items[0].rect = {50, 60, 40, 20};
+        sheet.items[0].change([](doc::SheetItem& i) { i.rect = {50, 60, 40, 20}; });
         const auto moved = snapped({91.2, 100, 30, 10}, {true, 0, 0}, sheet, 999, 2);
         QCOMPARE(moved.left, 90.0);
         QCOMPARE(moved.width, 30.0);
@@ -72,7 +72,7 @@ private slots:
         const auto far = snapped({200, 150, 30, 10}, {true, 0, 0}, sheet, 999, 2);
         QVERIFY(far == (doc::PageRect{200, 150, 30, 10}));
         // An item is no guide for itself.
-        const auto own = snapped({50.5, 60, 40, 20}, {true, 0, 0}, sheet, sheet.items[0].id, 2);
+        const auto own = snapped({50.5, 60, 40, 20}, {true, 0, 0}, sheet, sheet.items[0]->id, 2);
         QCOMPARE(own.left, 50.5);
     }
 

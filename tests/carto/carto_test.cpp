@@ -21,7 +21,7 @@ using namespace ledge::carto;
 
 namespace {
 // A cone of 500 m in the middle of flat ground, and a square around it.
-class World final : public DrawingData {
+class World final : public doc::DrawingData {
 public:
     World() {
         Grid<float> z(200, 200);
@@ -41,7 +41,7 @@ public:
                  {{{499500, 6799500}, {500500, 6799500}, {500500, 6800500}, {499500, 6800500}}}),
              {std::string("square"), 5.0}});
         m_features =
-            std::make_shared<MapFeatures>(std::make_shared<FeatureTable>(std::move(table)));
+            std::make_shared<doc::MapFeatures>(std::make_shared<FeatureTable>(std::move(table)));
     }
     Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef& s, int = 0) const override {
         ++reads;
@@ -49,11 +49,13 @@ public:
         if (s.name == "broken") return Error{ErrorCode::BadFormat, "broken", "is damaged", ""};
         return m_pyramid;
     }
-    Result<std::shared_ptr<const MapFeatures>> features(const doc::SourceRef&,
-                                                        const crs::CrsPtr&) const override {
+    Result<std::shared_ptr<const doc::MapFeatures>> features(const doc::SourceRef&,
+                                                             const crs::CrsPtr&) const override {
         return m_features;
     }
+    std::uint64_t version(const doc::SourceRef&) const override { return data; }
     mutable int reads = 0;
+    std::uint64_t data = 0;
 
 private:
     // Metres east of the middle, on a grid turned by 30 degrees with oblong cells.
@@ -73,7 +75,7 @@ private:
     }
 
     std::shared_ptr<const Pyramid> m_pyramid;
-    std::shared_ptr<const MapFeatures> m_features;
+    std::shared_ptr<const doc::MapFeatures> m_features;
 };
 
 MapFrame frameOf(int side = 200, double scale = 37795.2755905) {
@@ -546,7 +548,8 @@ private slots:
         QVERIFY(creditsText(next, *next.sheet(sheetId), {}).contains("the surveyors"));
         const auto bare = doc::withSheet(next, sheetId, [](doc::Sheet& s) {
             for (auto& item : s.items)
-                if (item.as<doc::CreditsItem>()) item.isHidden = true;
+                if (item->as<doc::CreditsItem>())
+                    item.change([](doc::SheetItem& i) { i.isHidden = true; });
         });
         QCOMPARE(missingCredits(bare, *bare.sheet(sheetId)), QStringList{"the surveyors"});
     }

@@ -206,7 +206,7 @@ private slots:
 
     void dropsSourcesNobodyUses() {
         Document d = rich();
-        for (auto& sheet : d.sheets) sheet.items.clear();
+        for (auto& sheet : d.sheets) sheet.change([](Sheet& s) { s.items.clear(); });
         const Id paths = (*std::find_if(d.layers.begin(), d.layers.end(), [](const auto& l) {
                              return l->name == "paths";
                          }))->id;
@@ -246,18 +246,18 @@ private slots:
 
     void fitsItemsToANewPage() {
         const Document d = rich();
-        const Id sheet = d.sheets[0].id;
+        const Id sheet = d.sheets[0]->id;
         const Document a3 = resizeSheet(d, sheet, 420, 297, true);
-        const auto& items = a3.sheets[0].items;
-        const auto& before = d.sheets[0].panel(0)->rect;
-        const auto& after = a3.sheets[0].panel(0)->rect;
+        const auto& items = a3.sheets[0]->items;
+        const auto& before = d.sheets[0]->panel(0)->rect;
+        const auto& after = a3.sheets[0]->panel(0)->rect;
         QVERIFY(std::abs((420 - after.left - after.width) - (297 - before.left - before.width)) <
                 1e-9);
-        for (const auto& item : items) {
+        for (const SheetItem& item : items) {
             QVERIFY(item.rect.left >= 0 && item.rect.left + item.rect.width <= 420 + 1e-9);
             QVERIFY(item.rect.top >= 0 && item.rect.top + item.rect.height <= 297 + 1e-9);
         }
-        QVERIFY(resizeSheet(d, sheet, 420, 297, false).sheets[0].items == d.sheets[0].items);
+        QVERIFY(resizeSheet(d, sheet, 420, 297, false).sheets[0]->items == d.sheets[0]->items);
     }
 
     void roundsScales() {

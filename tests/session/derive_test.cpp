@@ -356,10 +356,10 @@ private slots:
         const SourceCache cache;
         auto made = lineage("slope", {{"height-scale", "auto"}});
         QVERIFY(writeDerived(made, cache, at("slope.tif"), {}));
-        d.sources[1].lineage = made;
+        d.sources[1].lineage = stamped(made);
         auto second = lineage("calculate", {{"expression", "s > 20"}});
         second.inputs = {inputFrom(d.sources[1], "s")};
-        d.sources[2].lineage = second;
+        d.sources[2].lineage = stamped(second);
         const auto reasons = [&](std::size_t i) { return staleReasons(d, d.sources[i]); };
         QVERIFY(reasons(0).empty() && reasons(1).empty() && reasons(2).empty());
 
@@ -369,10 +369,10 @@ private slots:
         QCOMPARE(reasons(1).size(), std::size_t{1});
         // What was made from something stale is stale too.
         QCOMPARE(reasons(2).size(), std::size_t{1});
-        QVERIFY(writeDerived(brought(made, d), cache, at("slope.tif"), {}));
+        QVERIFY(writeDerived(stamped(brought(made, d)), cache, at("slope.tif"), {}));
         fs::last_write_time(at("slope.tif"),
                             fs::file_time_type::clock::now() + std::chrono::seconds(5));
-        auto [next, id] = withDerived(d, at("slope.tif"), brought(made, d));
+        auto [next, id] = withDerived(d, at("slope.tif"), stamped(brought(made, d)));
         QCOMPARE(id, doc::Id{2});
         d = next;
         QVERIFY(reasons(1).empty());

@@ -2,6 +2,7 @@
 #include <QTest>
 
 #include "core/raster/coloured_raster.h"
+#include "document/edits/light_edits.h"
 #include "session/class_book.h"
 #include "session/fact_book.h"
 #include "session/new_layers.h"
@@ -173,8 +174,8 @@ private slots:
         QCOMPARE(lightAcross(east, {90, 30}), (terrain::Light{0, 30}));
         QCOMPARE(lightAcross(northEast, {90, 30}), (terrain::Light{315, 30}));
         QCOMPARE(lightAcross(std::vector<Point>{{1, 1}}, {90, 30}), (terrain::Light{90, 30}));
-        QCOMPARE(lightName({315, 40}), std::string("Light 315/40"));
-        QCOMPARE(lightName({315, 40}, "Sun"), std::string("Sun 315/40"));
+        QCOMPARE(doc::lightName({315, 40}), std::string("Light 315/40"));
+        QCOMPARE(doc::lightName({315, 40}, "Sun"), std::string("Sun 315/40"));
     }
 
     void runsProfilesOverSeveralSurfaces() {

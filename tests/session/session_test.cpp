@@ -413,7 +413,7 @@ private slots:
         const auto cache = std::make_shared<SourceCache>();
         auto made = newLayersFor(path("classes.tif"), *cache, 0, {});
         QVERIFY(made.has_value());
-        doc::Document document = withNewLayers({}, *std::move(made), *cache).first;
+        doc::Document document = withNewLayers({}, *std::move(made)).first;
         doc::MapPanel panel;
         panel.centre = {501500, 6799000}, panel.scale = 20000, panel.crs = document.mapCrs;
         panel.hasTicks = false, panel.frameMm = 0;
@@ -531,7 +531,7 @@ private slots:
         SourceCache cache;
         auto made = newLayersFor(test::coarseDemo().parent_path() / "island_dem.tif", cache, 0, {});
         QVERIFY(made.has_value());
-        auto [document, ids] = withNewLayers({}, *std::move(made), cache);
+        auto [document, ids] = withNewLayers({}, *std::move(made));
         QCOMPARE(document.mapCrs, std::string("EPSG:32629"));
         const doc::Id source = document.sources[0].id;
         auto [relief, group] = withRelief(document, source, cache);
@@ -541,8 +541,7 @@ private slots:
         QVERIFY(interval >= 5 && interval <= 50);
         QVERIFY(!newLayersFor("/no/such.tif", cache, 0, {}));
         made = newLayersFor(test::coarseDemo().parent_path() / "hill_paths.geojson", cache, 0, {});
-        QCOMPARE(withNewLayers({}, *std::move(made), cache).first.mapCrs,
-                 std::string("EPSG:32629"));
+        QCOMPARE(withNewLayers({}, *std::move(made)).first.mapCrs, std::string("EPSG:32629"));
     }
 
     void worksWithoutAnyCrs() {
@@ -552,7 +551,7 @@ private slots:
         QVERIFY(io::writeTable(table, path("plan.gpkg"), {}).has_value());
         SourceCache cache;
         auto made = newLayersFor(path("plan.gpkg"), cache, 0, {});
-        auto [document, ids] = withNewLayers({}, *std::move(made), cache);
+        auto [document, ids] = withNewLayers({}, *std::move(made));
         QVERIFY(document.mapCrs.empty());
         QCOMPARE(cache.extent(document.sources[0], nullptr).width(), 100.0);
         const auto done = exportView(document, {{50, 25}, 1000, 0}, std::make_shared<SourceCache>(),

@@ -5,6 +5,7 @@
 #include <QFileInfo>
 
 #include "app/theme.h"
+#include "app/widgets/file_filters.h"
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
 #include "document/edits/layer_edits.h"
@@ -126,6 +127,9 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
                                       {{"source", Workspace::target(source->id)},
                                        {"credit", m_credit->text().trimmed().toStdString()}});
     });
+    connect(&workspace.session().stale(), &session::StaleBook::ready, this, [this] {
+        if (isVisible()) m_derive->refresh();
+    });
     connect(&facts, &session::FactBook::ready, this, [this] {
         if (isVisible()) refresh();
     });
@@ -185,11 +189,11 @@ void DataBench::reproject(const QString& text) {
         qtext(source->path.parent_path().string()) + "/" + qtext(source->path.stem().string()) +
         "_" + ((*target)->code ? QString::number((*target)->code) : tr("reprojected")) + "." +
         ending;
-    const QString path = QFileDialog::getSaveFileName(
-        this, tr("Reproject %1").arg(qtext(source->name)), suggested,
-        isRaster ? tr("GeoTIFF (*.tif);;ASCII grid (*.asc)")
-                 : tr("GeoPackage (*.gpkg);;GeoJSON (*.geojson);;Shapefile (*.shp)"),
-        nullptr, QFileDialog::DontUseNativeDialog);
+    const QString path =
+        QFileDialog::getSaveFileName(this, tr("Reproject %1").arg(qtext(source->name)), suggested,
+                                     isRaster ? saveFilter(io::Writes::Rasters, ".tif")
+                                              : saveFilter(io::Writes::Tables, ".gpkg"),
+                                     nullptr, QFileDialog::DontUseNativeDialog);
     if (path.isEmpty()) return;
     const auto way = crs::Transformation::between(facts ? facts->definition : nullptr, *target);
     if (way && !way->datumPath().isSameDatum)
@@ -233,9 +237,8 @@ void DataBench::chooseGrid() {
     const auto mapCrs = workspace().session().mapCrs();
     if (!source || !mapCrs) return;
     if (source->shiftGrid)
-        return workspace().edit(tr("Drop grid of shifts"),
-                                doc::withSource(workspace().document(), source->id,
-                                                [](doc::SourceRef& s) { s.shiftGrid.reset(); }));
+        return void(
+            workspace().perform("source-shift-grid", {{"source", Workspace::target(source->id)}}));
     const QString path = QFileDialog::getOpenFileName(
         this,
         tr("Grid of shifts from %1 to %2").arg(qtext(source->name), qtext(mapCrs->geographicName)),
@@ -245,21 +248,20 @@ void DataBench::chooseGrid() {
     const int target = mapCrs->geographicCode ? mapCrs->geographicCode : 4326;
     if (const auto grid = io::readShiftGrid(path.toStdString()); !grid)
         return workspace().say(qtext(grid.error().text()), true);
-    workspace().edit(tr("Grid of shifts"),
-                     doc::withSource(workspace().document(), source->id, [&](doc::SourceRef& s) {
-                         s.shiftGrid = doc::ShiftGrid{path.toStdString(), target};
-                     }));
+    workspace().perform("source-shift-grid", {{"source", Workspace::target(source->id)},
+                                              {"path", path.toStdString()},
+                                              {"target", std::to_string(target)}});
 }
 
 void DataBench::addGridLines(bool isGraticule) {
-    doc::Layer layer;
-    layer.name = (isGraticule ? tr("Graticule") : tr("Grid")).toStdString();
-    doc::GridLines lines;
-    lines.style.isGraticule = isGraticule;
-    layer.content = lines;
-    auto [next, id] = doc::addLayer(workspace().document(), std::move(layer));
-    workspace().edit(isGraticule ? tr("Add graticule") : tr("Add grid"), std::move(next));
-    workspace().selectLayer(id);
+    std::string name = (isGraticule ? tr("Graticule") : tr("Grid")).toStdString();
+    // Another of the same name is a second one.
+    for (int i = 2; workspace().layerNamed(name) != 0; ++i)
+        name = (isGraticule ? tr("Graticule %1") : tr("Grid %1")).arg(i).toStdString();
+    if (!workspace().perform("grid-lines-add",
+                             {{"name", name}, {"lines", isGraticule ? "graticule" : "grid"}}))
+        return;
+    workspace().selectLayer(workspace().layerNamed(name));
     workspace().setBench(Bench::Style);
 }
 
@@ -411,9 +413,9 @@ void DataBench::leadElsewhere() {
         },
         [this, made](const Result<void>& done) {
             if (!done) return;
-            workspace().edit(tr("Point at another file"),
-                             doc::withSource(workspace().document(), made->id,
-                                             [&](doc::SourceRef& s) { s = *made; }));
+            workspace().perform("source-path", {{"source", Workspace::target(made->id)},
+                                                {"path", made->path.string()},
+                                                {"layer", made->layer}});
         });
 }
 

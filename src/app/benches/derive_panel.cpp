@@ -3,9 +3,10 @@
 #include <QFileDialog>
 
 #include "app/benches/bench_page.h"
+#include "app/widgets/file_filters.h"
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
-#include "document/edits/layer_edits.h"
+#include "document/json/members.h"
 #include "session/derive/ready_formulas.h"
 #include "session/new_layers.h"
 
@@ -176,15 +177,17 @@ Result<doc::Lineage> DerivePanel::changed() const {
 }
 
 void DerivePanel::write(const doc::Lineage& lineage, const QString& path) {
+    auto made = std::make_shared<doc::Lineage>();
     m_workspace.session().jobs().start(
         tr("Writing %1").arg(QFileInfo(path).fileName()),
-        [lineage, path, sources = m_workspace.session().sources()](const Progress& progress) {
-            return session::writeDerived(lineage, *sources, path.toStdString(), progress);
+        [made, lineage, path, sources = m_workspace.session().sources()](const Progress& progress) {
+            *made = session::stamped(lineage);
+            return session::writeDerived(*made, *sources, path.toStdString(), progress);
         },
-        [this, lineage, path](const Result<void>& done) {
+        [this, made, path](const Result<void>& done) {
             if (!done) return;
             m_workspace.say(tr("Wrote %1").arg(path));
-            Q_EMIT derived(path, lineage);
+            Q_EMIT derived(path, *made);
         });
 }
 
@@ -192,7 +195,7 @@ void DerivePanel::chooseFile(const doc::Lineage& lineage, const QString& name) {
     const auto& first = lineage.inputs.front().path;
     const QString suggested = qtext(first.parent_path().string()) + "/" + name + ".tif";
     const QString path = QFileDialog::getSaveFileName(this, tr("Write file"), suggested,
-                                                      tr("GeoTIFF (*.tif);;ASCII grid (*.asc)"),
+                                                      saveFilter(io::Writes::Rasters, ".tif"),
                                                       nullptr, QFileDialog::DontUseNativeDialog);
     if (!path.isEmpty()) write(lineage, path);
 }
@@ -212,9 +215,11 @@ void DerivePanel::editLive() {
     const auto lineage = changed();
     if (!lineage) return m_workspace.say(qtext(lineage.error().text()), true);
     if (*lineage == *source->lineage) return;
-    m_workspace.edit(tr("Settings of %1").arg(qtext(source->name)),
-                     doc::withSource(m_workspace.document(), source->id,
-                                     [&](doc::SourceRef& s) { s.lineage = *lineage; }));
+    m_workspace.perform("source-set",
+                        {{"source", Workspace::target(source->id)},
+                         {"member", "lineage"},
+                         {"value", doc::lineagePatch(*source->lineage, *lineage)},
+                         {"said", tr("Settings of %1").arg(qtext(source->name)).toStdString()}});
 }
 
 void DerivePanel::showAsked() {
@@ -240,8 +245,7 @@ void DerivePanel::showLive(const doc::Lineage& lineage) {
         },
         [this, made](const Result<void>& done) {
             if (!done) return;
-            auto [next, ids] = session::withNewLayers(m_workspace.document(), {*made},
-                                                      *m_workspace.session().sources());
+            auto [next, ids] = session::withNewLayers(m_workspace.document(), {*made});
             m_workspace.edit(tr("Derive %1").arg(qtext(made->source.name)), std::move(next));
             if (!ids.empty()) m_workspace.selectLayer(ids.back());
         });
@@ -267,7 +271,8 @@ void DerivePanel::refreshMade(const doc::SourceRef& source) {
                         .arg(operation ? qtext(operation->title) : qtext(lineage.operation),
                              files.join(", "), source.isLive() ? tr("live") : tr("stored")));
     QStringList reasons;
-    for (const std::string& reason : session::staleReasons(m_workspace.document(), source))
+    for (const std::string& reason :
+         m_workspace.session().stale().reasons(m_workspace.session().snapshot(), source))
         reasons << qtext(reason);
     m_stale->setVisible(!reasons.isEmpty());
     m_stale->setText(tr("Stale: %1.").arg(reasons.join("; ")));

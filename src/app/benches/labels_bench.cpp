@@ -1,5 +1,8 @@
 #include "app/benches/labels_bench.h"
 
+#include "core/base/numbers.h"
+#include "document/json/members.h"
+
 namespace ledge::app {
 
 LabelsBench::LabelsBench(Workspace& workspace, session::FactBook& facts, QWidget* parent)
@@ -26,55 +29,36 @@ LabelsBench::LabelsBench(Workspace& workspace, session::FactBook& facts, QWidget
     add(sideBySide({captioned(tr("Size"), m_size), captioned(tr("Colour"), m_colour)}));
     add(m_namePart);
     add(m_count);
-    connect(m_on, &QCheckBox::clicked, this, [this](bool on) {
-        this->workspace().editLayer(tr("Labels"), [on](doc::Layer& l) {
-            if (auto* v = l.as<doc::VectorLayer>()) v->labels.isOn = on;
-            if (auto* c = l.as<doc::Contours>()) c->style.hasLabels = on;
-        });
+    const auto isOfContours = [this] {
+        const auto* layer = this->workspace().layer();
+        return layer && layer->as<doc::Contours>();
+    };
+    connect(m_on, &QCheckBox::clicked, this, [this, isOfContours](bool on) {
+        this->workspace().setMember(isOfContours() ? "style.labels" : "labels.on", doc::word(on));
     });
-    connect(m_size, &QDoubleSpinBox::valueChanged, this, [this](double pt) {
-        this->workspace().editLayer(
-            tr("Label size"),
-            [pt](doc::Layer& l) {
-                if (auto* v = l.as<doc::VectorLayer>()) v->labels.sizePt = pt;
-                if (auto* c = l.as<doc::Contours>()) c->style.labelPt = pt;
-            },
-            "labelSize");
+    connect(m_size, &QDoubleSpinBox::valueChanged, this, [this, isOfContours](double pt) {
+        this->workspace().setMember(isOfContours() ? "style.label_pt" : "labels.size_pt",
+                                    exactNumber(pt), "labelSize");
     });
-    connect(m_field, &QComboBox::textActivated, this, [this](const QString& f) {
-        editLabels(tr("Label field"),
-                   [&](doc::LabelStyle& s) { s.field = f.toStdString(), s.isOn = true; });
+    connect(m_field, &QComboBox::textActivated, this, [this](const QString& field) {
+        // Who names a field wants to see it.
+        this->workspace().setMember("labels", "{\"field\":" + doc::quoted(field.toStdString()) +
+                                                  ",\"on\":true}");
     });
     connect(m_rank, &QComboBox::activated, this, [this](int i) {
-        const std::string f = i == 0 ? "" : m_rank->itemText(i).toStdString();
-        editLabels(tr("Label rank"), [&](doc::LabelStyle& s) { s.rankField = f; });
+        this->workspace().setMember("labels.rank_field",
+                                    i == 0 ? "" : m_rank->itemText(i).toStdString());
     });
-    connect(m_colour, &ColourButton::chosen, this, [this](Colour c) {
-        editLabels(tr("Label colour"), [c](doc::LabelStyle& s) { s.colour = c; });
-    });
-    connect(m_bold, &QCheckBox::clicked, this, [this](bool on) {
-        editLabels(tr("Bold labels"), [on](doc::LabelStyle& s) { s.isBold = on; });
-    });
-    connect(m_italic, &QCheckBox::clicked, this, [this](bool on) {
-        editLabels(tr("Italic labels"), [on](doc::LabelStyle& s) { s.isItalic = on; });
-    });
-    connect(m_halo, &QCheckBox::clicked, this, [this](bool on) {
-        editLabels(tr("Label halo"), [on](doc::LabelStyle& s) { s.hasHalo = on; });
-    });
+    connect(m_colour, &ColourButton::chosen, this,
+            [this](Colour c) { this->workspace().setMember("labels.colour", colourText(c)); });
+    for (const auto& [box, member] :
+         {std::pair{m_bold, "labels.bold"}, {m_italic, "labels.italic"}, {m_halo, "labels.halo"}})
+        connect(box, &QCheckBox::clicked, this, [this, member = member](bool on) {
+            this->workspace().setMember(member, doc::word(on));
+        });
     connect(m_widest, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-        editLabels(
-            tr("Label scale"), [v](doc::LabelStyle& s) { s.widestScale = v; }, "widest");
+        this->workspace().setMember("labels.widest_scale", exactNumber(v), "widest");
     });
-}
-
-void LabelsBench::editLabels(const QString& label, const std::function<void(doc::LabelStyle&)>& f,
-                             const QString& mergeKey) {
-    workspace().editLayer(
-        label,
-        [&f](doc::Layer& l) {
-            if (auto* v = l.as<doc::VectorLayer>()) f(v->labels);
-        },
-        mergeKey);
 }
 
 void LabelsBench::setCount(int placed, int withoutRoom) {

@@ -18,9 +18,6 @@ protected:
     void refresh() override;
 
 private:
-    void editLabels(const QString& label, const std::function<void(doc::LabelStyle&)>& f,
-                    const QString& mergeKey = {});
-
     session::FactBook& m_facts;
     QCheckBox* m_on;
     QComboBox* m_field;

@@ -7,10 +7,17 @@
 #include "carto/sheet_painter.h"
 #include "core/base/numbers.h"
 #include "document/edits/sheet_edits.h"
+#include "document/json/members.h"
 #include "document/map_crs.h"
 #include "session/export_sheet.h"
 
 namespace ledge::app {
+namespace {
+std::string placeText(Point at) { return exactNumber(at.x) + "," + exactNumber(at.y); }
+std::string turnText(const doc::MapView& view) {
+    return exactNumber(std::remainder(view.rotation, 360.0));
+}
+}  // namespace
 
 SheetBench::SheetBench(Workspace& workspace, QWidget* parent)
     : BenchPage(workspace, tr("Sheet"), parent), m_sheetList(new QWidget) {
@@ -117,10 +124,10 @@ void SheetBench::makePanelPart() {
         const auto& views = workspace().document().views;
         if (index >= 2 && static_cast<std::size_t>(index - 2) < views.size())
             view = views[static_cast<std::size_t>(index - 2)].view;
-        const std::string crs = workspace().document().mapCrs;
-        editPanel(tr("Set panel's view"), [&](doc::MapPanel& p) {
-            p.centre = view.centre, p.scale = view.scale, p.rotation = view.rotation, p.crs = crs;
-        });
+        const double scale = doc::groundScale(view, workspace().session().mapCrs());
+        workspace().performOnItem("panel-place", {{"centre", placeText(view.centre)},
+                                                  {"scale", exactNumber(scale)},
+                                                  {"rotation", turnText(view)}});
     });
     connect(m_scale, &QDoubleSpinBox::valueChanged, this, [this](double v) {
         workspace().performOnItem("panel-scale", {{"scale", exactNumber(v)}}, "scale");
@@ -133,13 +140,7 @@ void SheetBench::makePanelPart() {
     connect(m_ticks, &QCheckBox::clicked, this,
             [this](bool on) { setMember("ticks", on ? "yes" : "no"); });
     connect(m_frozen, &QCheckBox::clicked, this, [this](bool on) {
-        const auto layers = workspace().document().layers;
-        editPanel(on ? tr("Freeze panel") : tr("Follow the map"), [&](doc::MapPanel& p) {
-            if (on)
-                p.frozen = layers;
-            else
-                p.frozen.reset();
-        });
+        workspace().performOnItem("panel-frozen", {{"frozen", doc::word(on)}});
     });
 }
 
@@ -252,22 +253,12 @@ void SheetBench::setMember(const char* member, const std::string& value, const Q
     workspace().performOnItem("item-set", {{"member", member}, {"value", value}}, mergeKey);
 }
 
-void SheetBench::editPanel(const QString& label, const std::function<void(doc::MapPanel&)>& f,
-                           const QString& mergeKey) {
-    workspace().editItem(
-        label,
-        [&f](doc::SheetItem& i) {
-            if (auto* panel = i.as<doc::MapPanel>()) f(*panel);
-        },
-        mergeKey);
-}
-
 void SheetBench::listSheets() {
     while (QLayoutItem* item = m_sheets->takeAt(0)) {
         if (item->widget()) item->widget()->hide(), item->widget()->deleteLater();
         delete item;
     }
-    for (const auto& sheet : workspace().document().sheets) {
+    for (const doc::Sheet& sheet : workspace().document().sheets) {
         auto* row = makeButton(QString("%1   %2 × %3 mm")
                                    .arg(qtext(sheet.name))
                                    .arg(sheet.widthMm)
@@ -285,47 +276,64 @@ void SheetBench::listSheets() {
         const auto crs = workspace().session().mapCrs();
         const auto view = doc::atGroundScale(
             workspace().view(), crs, doc::roundScale(doc::groundScale(workspace().view(), crs)));
-        const QString name = tr("Sheet %1").arg(workspace().document().sheets.size() + 1);
-        auto [next, id] = doc::addSheet(workspace().document(), name.toStdString(), 297, 210, view);
-        workspace().edit(tr("New sheet"), std::move(next));
-        workspace().showSheet(id);
+        const auto isTaken = [this](const std::string& name) {
+            const auto& all = workspace().document().sheets;
+            return std::any_of(all.begin(), all.end(),
+                               [&](const doc::Sheet& sheet) { return sheet.name == name; });
+        };
+        std::size_t number = workspace().document().sheets.size() + 1;
+        while (isTaken(tr("Sheet %1").arg(number).toStdString())) ++number;
+        if (workspace().perform("sheet-add", {{"name", tr("Sheet %1").arg(number).toStdString()},
+                                              {"width", "297"},
+                                              {"height", "210"},
+                                              {"centre", placeText(view.centre)},
+                                              {"scale", exactNumber(doc::groundScale(view, crs))},
+                                              {"rotation", turnText(view)}}))
+            workspace().showSheet(workspace().document().sheets.back()->id);
     });
     m_sheets->addWidget(fresh);
 }
 
 void SheetBench::addItemMenu() {
     QMenu menu(this);
-    const auto offer = [&](const QString& name, const doc::PageRect& rect,
-                           const doc::SheetContent& content) {
-        menu.addAction(name, this, [this, name, rect, content] {
-            doc::SheetItem item;
-            item.name = name.toStdString();
-            item.rect = rect;
-            item.content = content;
-            auto [next, id] =
-                doc::addItem(workspace().document(), workspace().sheetId(), std::move(item));
-            workspace().edit(tr("Add item"), std::move(next));
-            workspace().selectItem(id);
-        });
+    const auto offer = [&](const QString& name, const char* kind, const char* rect,
+                           const doc::EditWords& more = {}) {
+        menu.addAction(name, this,
+                       [this, name, kind, rect, more] { addItem(name, kind, rect, more); });
     };
-    const auto* sheet = workspace().sheet();
-    const doc::SheetItem* main = sheet ? sheet->panel(0) : nullptr;
-    const doc::Id panelId = main ? main->id : 0;
-    doc::MapPanel panel;
     const doc::MapView& view = workspace().view();
-    panel.centre = view.centre, panel.scale = view.scale, panel.rotation = view.rotation;
-    panel.crs = workspace().document().mapCrs;
-    offer(tr("Map panel"), {20, 20, 80, 60}, panel);
-    offer(tr("Text"), {20, 20, 60, 10},
-          doc::TextItem{
-              tr("Text").toStdString(), 9, false, false, {0x23, 0x26, 0x3F}, doc::Align::Left});
-    offer(tr("Legend"), {20, 20, 60, 50}, doc::LegendItem{panelId, 1, 7.5, "", {}, {}});
-    offer(tr("Scale bar"), {20, 20, 80, 9}, doc::ScaleBarItem{panelId, 7});
-    offer(tr("North arrow"), {20, 20, 9, 13}, doc::NorthArrowItem{panelId});
-    offer(tr("Credits"), {20, 20, 80, 6}, doc::CreditsItem{});
+    const double scale = doc::groundScale(view, workspace().session().mapCrs());
+    offer(tr("Map panel"), "map panel", "20,20,80,60",
+          {{"centre", placeText(view.centre)},
+           {"scale", exactNumber(scale)},
+           {"rotation", turnText(view)}});
+    offer(tr("Text"), "text", "20,20,60,10", {{"text", tr("Text").toStdString()}});
+    offer(tr("Legend"), "legend", "20,20,60,50");
+    offer(tr("Scale bar"), "scale bar", "20,20,80,9");
+    offer(tr("North arrow"), "north arrow", "20,20,9,13");
+    offer(tr("Credits"), "credits", "20,20,80,6");
     for (const auto& kept : workspace().document().profiles)
-        offer(qtext(kept.name), {20, 20, 120, 40}, doc::ProfileItem{kept.id});
+        offer(qtext(kept.name), "profile", "20,20,120,40",
+              {{"profile", Workspace::target(kept.id)}});
     menu.exec(QCursor::pos());
+}
+
+void SheetBench::addItem(const QString& name, const char* kind, const char* rect,
+                         doc::EditWords more) {
+    const auto* sheet = workspace().sheet();
+    if (!sheet) return;
+    const auto isTaken = [sheet](const QString& wanted) {
+        return std::any_of(sheet->items.begin(), sheet->items.end(),
+                           [&](const doc::SheetItem& i) { return qtext(i.name) == wanted; });
+    };
+    QString called = name;
+    for (int number = 2; isTaken(called); ++number) called = QString("%1 %2").arg(name).arg(number);
+    more.insert({{"sheet", Workspace::target(sheet->id)},
+                 {"kind", kind},
+                 {"name", called.toStdString()},
+                 {"rect", rect}});
+    if (workspace().perform("item-add", more))
+        workspace().selectItem(workspace().sheet()->items.front()->id);
 }
 
 void SheetBench::chooseExport() {
@@ -439,23 +447,13 @@ void SheetBench::refreshItem(const doc::SheetItem& item) {
             const auto it = legend->names.find(id);
             if (it != legend->names.end()) name->setText(qtext(it->second));
             connect(listed, &QCheckBox::clicked, this, [this, id](bool on) {
-                workspace().editItem(tr("Legend entries"), [=](doc::SheetItem& i) {
-                    auto* l = i.as<doc::LegendItem>();
-                    if (!l) return;
-                    std::erase(l->left_out, id);
-                    if (!on) l->left_out.push_back(id);
-                });
+                workspace().performOnItem(
+                    "legend-listed", {{"layer", Workspace::target(id)}, {"listed", doc::word(on)}});
             });
             connect(name, &QLineEdit::editingFinished, this, [this, id, name] {
-                const std::string said = name->text().trimmed().toStdString();
-                workspace().editItem(tr("Legend name"), [&](doc::SheetItem& i) {
-                    auto* l = i.as<doc::LegendItem>();
-                    if (!l) return;
-                    if (said.empty())
-                        l->names.erase(id);
-                    else
-                        l->names[id] = said;
-                });
+                workspace().performOnItem("legend-name",
+                                          {{"layer", Workspace::target(id)},
+                                           {"name", name->text().trimmed().toStdString()}});
             });
             layout->addWidget(listed);
             layout->addWidget(name, 1);

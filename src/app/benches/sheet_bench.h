@@ -28,11 +28,10 @@ private:
     void listSheets();
     void refreshItem(const doc::SheetItem& item);
     void addItemMenu();
+    void addItem(const QString& name, const char* kind, const char* rect, doc::EditWords more);
     void chooseExport();
     /// Sets a member of the selected item, as the project names it.
     void setMember(const char* member, const std::string& value, const QString& mergeKey = {});
-    void editPanel(const QString& label, const std::function<void(doc::MapPanel&)>& f,
-                   const QString& mergeKey = {});
 
     QVBoxLayout* m_sheets;
     QWidget* m_sheetList;

@@ -4,7 +4,9 @@
 
 #include "app/theme.h"
 #include "carto/swatch.h"
+#include "core/base/numbers.h"
 #include "document/edits/layer_edits.h"
+#include "document/json/members.h"
 #include "io/files/atomic_file.h"
 #include "session/class_table.h"
 #include "session/field_classes.h"
@@ -56,9 +58,7 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
         if (isVisible()) refresh();
     });
     connect(m_cells, &QCheckBox::toggled, this, [this](bool isOn) {
-        this->workspace().editLayer(tr("Cells as they are"), [isOn](doc::Layer& l) {
-            if (auto* r = l.as<doc::RasterLayer>()) r->style.showsCells = isOn;
-        });
+        this->workspace().setMember("style.shows_cells", doc::word(isOn));
     });
     add(m_ramp);
     m_numberPart = captioned(tr("Numbers in the legend"), m_decimals);
@@ -90,31 +90,21 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
     add(sideBySide(
         {captioned(tr("Not beyond"), m_widest), captioned(tr("Not closer"), m_closest)}));
     connect(m_widest, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-        this->workspace().editLayer(
-            tr("Scale range"), [v](doc::Layer& l) { l.widestScale = v; }, "widest");
+        this->workspace().performOnLayer("layer-scales", {{"widest", exactNumber(v)}}, "widest");
     });
     connect(m_closest, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-        this->workspace().editLayer(
-            tr("Scale range"), [v](doc::Layer& l) { l.closestScale = v; }, "closest");
+        this->workspace().performOnLayer("layer-scales", {{"closest", exactNumber(v)}}, "closest");
     });
     connect(m_rasterKind, &QComboBox::activated, this, &StyleBench::setRasterKind);
     connect(m_image, &ImageEditor::edited, this, [this](const doc::ImageStyle& style) {
-        this->workspace().editLayer(
-            tr("Picture"),
-            [style](doc::Layer& l) {
-                if (auto* r = l.as<doc::RasterLayer>()) r->style.image = style;
-            },
-            "image");
+        this->workspace().setMember("style.image", doc::styleText(style), "image");
     });
     connect(m_image, &ImageEditor::limitsAsked, this, &StyleBench::setLimits);
     connect(m_classTable, &ClassEditor::edited, this,
             [this](const QString& act, const doc::RasterStyle& style) {
-                this->workspace().editLayer(act, [style](doc::Layer& l) {
-                    auto* r = l.as<doc::RasterLayer>();
-                    if (!r) return;
-                    r->style.classes = style.classes;
-                    r->style.classTable = style.classTable;
-                });
+                this->workspace().performOnLayer("layer-set", {{"member", "style"},
+                                                               {"value", doc::styleText(style)},
+                                                               {"said", act.toStdString()}});
             });
     connect(m_classTable, &ClassEditor::pickedChanged, this,
             [this] { this->workspace().lightClasses(m_classTable->picked()); });
@@ -135,79 +125,54 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
             [this](int i) { setClassing(static_cast<doc::Classing>(i)); });
     connect(m_field, &QComboBox::textActivated, this, &StyleBench::setField);
     connect(m_look, &LookEditor::edited, this, [this](const doc::Look& look) {
-        editStyle(
-            tr("Look"),
-            [this, look](doc::VectorStyle& s) {
-                if (m_category.empty()) {
-                    s.look = look;
-                    return;
-                }
-                for (doc::Category& c : s.categories)
-                    if (c.value == m_category) c.look = look;
-            },
-            "look");
+        this->workspace().setMember(m_category.empty() ? "style.look"
+                                                       : categoryPath(m_category) + ".look",
+                                    doc::styleText(look), "look");
     });
     connect(m_ramp, &RampEditor::edited, this, [this](const Ramp& ramp, const std::string& family) {
-        this->workspace().editLayer(tr("Ramp"), [&](doc::Layer& l) {
-            if (auto* v = l.as<doc::VectorLayer>()) v->style.ramp = ramp;
-            if (auto* r = l.as<doc::RasterLayer>()) r->style.ramp = ramp, r->style.family = family;
-            if (auto* t = l.as<doc::HeightTint>()) t->style.ramp = ramp, t->style.family = family;
-            if (auto* s = l.as<doc::Steepness>()) s->style.ramp = ramp;
-        });
+        std::string patch = "{\"ramp\":" + doc::styleText(ramp);
+        const auto* layer = this->workspace().layer();
+        if (layer && (layer->as<doc::RasterLayer>() || layer->as<doc::HeightTint>()))
+            patch += ",\"family\":" + doc::quoted(family);
+        this->workspace().setMember("style", patch + "}");
     });
     connect(m_decimals, &QComboBox::activated, this, [this](int i) {
-        this->workspace().editLayer(tr("Number format"), [i](doc::Layer& l) {
-            if (auto* v = l.as<doc::VectorLayer>()) v->style.numbers.decimals = i - 1;
-            if (auto* r = l.as<doc::RasterLayer>()) r->style.numbers.decimals = i - 1;
-            if (auto* t = l.as<doc::HeightTint>()) t->style.numbers.decimals = i - 1;
-        });
+        this->workspace().setMember("style.numbers.decimals", std::to_string(i - 1));
     });
     connect(m_opacity, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-        this->workspace().editLayer(
-            tr("Opacity"), [v](doc::Layer& l) { l.opacity = v / 100; }, "opacity");
+        this->workspace().performOnLayer("layer-opacity", {{"percent", exactNumber(v)}}, "opacity");
     });
     connect(m_blend, &QComboBox::activated, this, [this](int i) {
-        this->workspace().editLayer(tr("Blend mode"),
-                                    [i](doc::Layer& l) { l.blend = static_cast<doc::Blend>(i); });
+        const auto mode = doc::kBlendNames[static_cast<std::size_t>(i)];
+        this->workspace().performOnLayer("layer-blend", {{"mode", std::string(mode)}});
     });
-    const auto editContours = [this](const std::function<void(doc::ContourStyle&)>& f,
-                                     const QString& key) {
-        this->workspace().editLayer(
-            tr("Contour lines"),
-            [f](doc::Layer& l) {
-                if (auto* c = l.as<doc::Contours>()) f(c->style);
-            },
-            key);
-    };
     connect(m_grid, &GridEditor::edited, this, [this](const doc::GridStyle& style) {
-        this->workspace().editLayer(
-            tr("Lines of coordinates"),
-            [style](doc::Layer& l) {
-                if (auto* g = l.as<doc::GridLines>()) g->style = style;
-            },
-            "gridLines");
+        this->workspace().setMember("style", doc::styleText(style), "gridLines");
     });
     connect(m_grid, &GridEditor::refused, this,
             [this](const QString& why) { this->workspace().say(why, true); });
-    connect(m_lineMm, &QDoubleSpinBox::valueChanged, this,
-            [editContours](double v) { editContours([v](auto& s) { s.lineMm = v; }, "lineMm"); });
-    connect(m_indexMm, &QDoubleSpinBox::valueChanged, this,
-            [editContours](double v) { editContours([v](auto& s) { s.indexMm = v; }, "indexMm"); });
+    connect(m_lineMm, &QDoubleSpinBox::valueChanged, this, [this](double v) {
+        this->workspace().setMember("style.line_mm", exactNumber(v), "lineMm");
+    });
+    connect(m_indexMm, &QDoubleSpinBox::valueChanged, this, [this](double v) {
+        this->workspace().setMember("style.index_mm", exactNumber(v), "indexMm");
+    });
     connect(m_land, &ColourButton::chosen, this,
-            [editContours](Colour c) { editContours([c](auto& s) { s.land = c; }, {}); });
+            [this](Colour c) { this->workspace().setMember("style.land", colourText(c)); });
     connect(m_water, &ColourButton::chosen, this,
-            [editContours](Colour c) { editContours([c](auto& s) { s.water = c; }, {}); });
+            [this](Colour c) { this->workspace().setMember("style.water", colourText(c)); });
     connect(&workspace, &Workspace::layerSelected, this, [this] { m_category.clear(); });
 }
 
-void StyleBench::editStyle(const QString& label, const std::function<void(doc::VectorStyle&)>& f,
-                           const QString& mergeKey) {
-    workspace().editLayer(
-        label,
-        [&f](doc::Layer& l) {
-            if (auto* vector = l.as<doc::VectorLayer>()) f(vector->style);
-        },
-        mergeKey);
+// Where the look being edited stands among the categories.
+std::string StyleBench::categoryPath(const std::string& value) const {
+    const auto* layer = workspace().layer();
+    const auto* vector = layer ? layer->as<doc::VectorLayer>() : nullptr;
+    if (!vector) return {};
+    const auto& all = vector->style.categories;
+    const auto it = std::find_if(all.begin(), all.end(),
+                                 [&](const doc::Category& c) { return c.value == value; });
+    return "style.categories." + std::to_string(it - all.begin());
 }
 
 void StyleBench::setClassing(doc::Classing classing) {
@@ -250,14 +215,14 @@ void StyleBench::setLimits(const doc::ImageStyle& style) {
             return progress.stopped() ? Result<void>(cancelled(source.name)) : Result<void>();
         },
         [this, style, limits, id = workspace().selectedLayer()](const Result<void>& done) {
-            if (!done) return;
-            auto next = doc::withLayer(workspace().document(), id, [&](doc::Layer& l) {
-                auto* raster = l.as<doc::RasterLayer>();
-                if (!raster) return;
-                raster->style.image = style;
-                raster->style.image->limits = *limits;
-            });
-            workspace().edit(tr("Picture"), std::move(next), "image");
+            if (!done || !workspace().document().layer(id)) return;
+            doc::ImageStyle next = style;
+            next.limits = *limits;
+            workspace().perform("layer-set",
+                                {{"layer", Workspace::target(id)},
+                                 {"member", "style.image"},
+                                 {"value", doc::styleText(next)}},
+                                "image");
         });
 }
 
@@ -291,20 +256,21 @@ void StyleBench::setRasterKind(int kind) {
             return {};
         },
         [this, found, kind, id = layer->id](const Result<void>& done) {
-            if (!done) return refresh();
-            auto next = doc::withLayer(workspace().document(), id, [&](doc::Layer& l) {
-                auto* shown = l.as<doc::RasterLayer>();
-                if (!shown) return;
-                doc::RasterStyle& style = shown->style;
-                style.image.reset();
-                style.classes = found->classes;
-                style.classTable = {};
-                style.classTable.hidden = {"value"};
-                if (kind != 1)
-                    style.ramp = rampOf(style.family, found->range.first, found->range.second);
-            });
-            workspace().edit(kind == 1 ? tr("Classes") : tr("One band in colours"),
-                             std::move(next));
+            const auto* shown = workspace().document().layer(id);
+            const auto* now = shown ? shown->as<doc::RasterLayer>() : nullptr;
+            if (!done || !now) return refresh();
+            doc::RasterStyle style = now->style;
+            style.image.reset();
+            style.classes = found->classes;
+            style.classTable = {};
+            style.classTable.hidden = {"value"};
+            if (kind != 1)
+                style.ramp = rampOf(style.family, found->range.first, found->range.second);
+            const QString said = kind == 1 ? tr("Classes") : tr("One band in colours");
+            workspace().perform("layer-set", {{"layer", Workspace::target(id)},
+                                              {"member", "style"},
+                                              {"value", doc::styleText(style)},
+                                              {"said", said.toStdString()}});
         });
 }
 
@@ -334,7 +300,7 @@ void StyleBench::classify(doc::Classing classing, const std::string& field) {
     const auto* vector = layer ? layer->as<doc::VectorLayer>() : nullptr;
     if (!vector || !source) return;
     if (classing == doc::Classing::Single)
-        return editStyle(tr("Classes"), [](doc::VectorStyle& s) { s.classing = {}; });
+        return void(workspace().setMember("style.classing", "single"));
     auto found = std::make_shared<session::FieldClasses>();
     workspace().session().jobs().start(
         tr("Reading values of %1").arg(qtext(field.empty() ? source->name : field)),
@@ -349,13 +315,13 @@ void StyleBench::classify(doc::Classing classing, const std::string& field) {
             return {};
         },
         [this, found, id = layer->id, before = vector->style](const Result<void>& done) {
-            if (!done) return refresh();
-            auto next = doc::withLayer(workspace().document(), id, [&](doc::Layer& l) {
-                auto* now = l.as<doc::VectorLayer>();
-                // What was changed meanwhile was changed knowingly.
-                if (now && now->style == before) now->style = found->style;
-            });
-            workspace().edit(tr("Classes"), std::move(next));
+            const auto* shown = workspace().document().layer(id);
+            const auto* now = shown ? shown->as<doc::VectorLayer>() : nullptr;
+            // What was changed meanwhile was changed knowingly.
+            if (!done || !now || !(now->style == before)) return refresh();
+            workspace().perform("layer-set", {{"layer", Workspace::target(id)},
+                                              {"member", "style"},
+                                              {"value", doc::styleText(found->style)}});
             if (found->isCut)
                 workspace().say(
                     tr("Only the first %1 values became categories").arg(session::kMostCategories),
@@ -397,11 +363,7 @@ void StyleBench::refreshCategories(const doc::VectorLayer& vector) {
             refresh();
         });
         connect(label, &QLineEdit::editingFinished, this, [this, label, value] {
-            const std::string said = label->text().toStdString();
-            editStyle(tr("Label of category"), [&](doc::VectorStyle& s) {
-                for (doc::Category& c : s.categories)
-                    if (c.value == value) c.label = said;
-            });
+            workspace().setMember(categoryPath(value) + ".label", label->text().toStdString());
         });
         layout->addWidget(pick);
         layout->addWidget(label, 1);

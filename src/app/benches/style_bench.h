@@ -32,8 +32,7 @@ private:
     void refreshRaster(const doc::RasterLayer& raster, const doc::SourceRef& source);
     void setField(const QString& field);
     void classify(doc::Classing classing, const std::string& field);
-    void editStyle(const QString& label, const std::function<void(doc::VectorStyle&)>& f,
-                   const QString& mergeKey = {});
+    std::string categoryPath(const std::string& value) const;
 
     session::FactBook& m_facts;
     session::ClassBook m_classBook;

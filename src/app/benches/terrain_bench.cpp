@@ -5,8 +5,11 @@
 #include <array>
 #include <cmath>
 
+#include "app/widgets/file_filters.h"
 #include "core/base/numbers.h"
 #include "document/edits/layer_edits.h"
+#include "document/edits/light_edits.h"
+#include "document/json/members.h"
 #include "document/map_crs.h"
 #include "session/derive/operations.h"
 #include "session/new_layers.h"
@@ -25,6 +28,10 @@ std::size_t nearestInterval(double metres) {
     const auto it = std::min_element(kRoundIntervals.begin(), kRoundIntervals.end(),
                                      [&](double a, double b) { return off(a) < off(b); });
     return static_cast<std::size_t>(it - kRoundIntervals.begin());
+}
+
+doc::EditWords wordsOf(const terrain::Light& light) {
+    return {{"azimuth", exactNumber(light.azimuth)}, {"altitude", exactNumber(light.altitude)}};
 }
 }  // namespace
 
@@ -58,13 +65,9 @@ TerrainBench::TerrainBench(Workspace& workspace, session::FactBook& facts, QWidg
     add(m_lineage);
     makeActions();
     const auto setScale = [this](const doc::HeightScale& value) {
-        this->workspace().editLayer(
-            tr("Height scale"),
-            [value](doc::Layer& l) {
-                if (auto* shade = l.as<doc::Hillshade>()) shade->style.heightScale = value;
-                if (auto* steep = l.as<doc::Steepness>()) steep->style.heightScale = value;
-            },
-            "heightScale");
+        // "auto" or a number: a member of either kind is set as part of its style.
+        const std::string word = value ? exactNumber(*value) : "\"auto\"";
+        this->workspace().setMember("style", "{\"height_scale\":" + word + "}", "heightScale");
     };
     connect(m_scaleMode, &QComboBox::activated, this, [this, setScale](int mode) {
         setScale(mode == 0 ? doc::HeightScale{} : doc::HeightScale(m_scale->value()));
@@ -73,10 +76,7 @@ TerrainBench::TerrainBench(Workspace& workspace, session::FactBook& facts, QWidg
     connect(m_gradient, &QComboBox::activated, this, [this](int index) {
         const auto method =
             index == 0 ? terrain::GradientMethod::Horn : terrain::GradientMethod::ZevenbergenThorne;
-        this->workspace().editLayer(tr("Gradient"), [method](doc::Layer& l) {
-            if (auto* shade = l.as<doc::Hillshade>()) shade->style.gradient = method;
-            if (auto* steep = l.as<doc::Steepness>()) steep->style.gradient = method;
-        });
+        this->workspace().setMember("style.gradient", std::string(terrain::nameOf(method)));
     });
 }
 
@@ -122,36 +122,25 @@ void TerrainBench::makeLightPart() {
     part->addWidget(m_blended);
     part->addWidget(sideBySide({keep, m_prefix}));
     connect(m_blended, &QCheckBox::toggled, this, [this](bool isOn) {
-        editShade(tr("Blend lights"), [isOn](doc::HillshadeStyle& s) {
-            s.lights.resize(1);
-            if (!isOn) return;
-            for (const terrain::Light& light : s.kept)
-                if (light != s.lights.front()) s.lights.push_back(light);
-        });
+        workspace().performOnLayer("lights-blend", {{"blended", doc::word(isOn)}});
     });
     add(m_lightPart);
-    connect(m_shadows, &QCheckBox::toggled, this, [this](bool isOn) {
-        editShade(tr("Cast shadows"), [isOn](doc::HillshadeStyle& s) { s.hasShadows = isOn; });
-    });
+    connect(m_shadows, &QCheckBox::toggled, this,
+            [this](bool isOn) { workspace().setMember("style.cast_shadows", doc::word(isOn)); });
     connect(keep, &QPushButton::clicked, this, [this] {
-        editShade(tr("Keep light"), [](doc::HillshadeStyle& s) {
-            const auto& light = s.lights.front();
-            if (std::find(s.kept.begin(), s.kept.end(), light) == s.kept.end())
-                s.kept.push_back(light);
-        });
+        if (const auto* shade = shownShade())
+            workspace().performOnLayer("light-keep", wordsOf(shade->style.lights.front()));
     });
     connect(m_shelf, &LightShelf::chosen, this,
             [this](const terrain::Light& l) { setLight(l, {}); });
     connect(m_shelf, &LightShelf::removed, this, [this](int at) {
-        editShade(tr("Remove kept light"), [at](doc::HillshadeStyle& s) {
-            if (static_cast<std::size_t>(at) < s.kept.size()) s.kept.erase(s.kept.begin() + at);
-        });
+        const auto* shade = shownShade();
+        if (shade && static_cast<std::size_t>(at) < shade->style.kept.size())
+            workspace().performOnLayer("light-drop",
+                                       wordsOf(shade->style.kept[static_cast<std::size_t>(at)]));
     });
     connect(m_prefix, &QLineEdit::editingFinished, this, [this] {
-        doc::Document next = workspace().document();
-        next.lightPrefix = m_prefix->text().trimmed().toStdString();
-        if (next.lightPrefix != workspace().document().lightPrefix)
-            workspace().edit(tr("Word for lights"), std::move(next));
+        workspace().perform("lights-word", {{"word", m_prefix->text().trimmed().toStdString()}});
     });
     connect(&workspace(), &Workspace::viewChanged, this, &TerrainBench::refreshShelf);
     connect(m_dial, &SunDial::lightChanged, this,
@@ -161,17 +150,16 @@ void TerrainBench::makeLightPart() {
     connect(m_azimuth, &QDoubleSpinBox::valueChanged, this, typed);
     connect(m_altitude, &QDoubleSpinBox::valueChanged, this, typed);
     connect(m_blend, &QComboBox::activated, this, [this](int index) {
-        workspace().editLayer(tr("Blend mode"), [index](doc::Layer& l) {
-            l.blend = index == 1 ? doc::Blend::Multiply : doc::Blend::Normal;
-        });
+        const auto mode = index == 1 ? doc::Blend::Multiply : doc::Blend::Normal;
+        workspace().performOnLayer(
+            "layer-blend",
+            {{"mode", std::string(doc::kBlendNames[static_cast<std::size_t>(mode)])}});
     });
 }
 
-void TerrainBench::editShade(const QString& label,
-                             const std::function<void(doc::HillshadeStyle&)>& change) {
-    workspace().editLayer(label, [&](doc::Layer& l) {
-        if (auto* shade = l.as<doc::Hillshade>()) change(shade->style);
-    });
+const doc::Hillshade* TerrainBench::shownShade() const {
+    const auto* layer = workspace().layer();
+    return layer ? layer->as<doc::Hillshade>() : nullptr;
 }
 
 void TerrainBench::refreshShelf() {
@@ -202,12 +190,7 @@ void TerrainBench::makeContourPart() {
     part->addWidget(sideBySide({captioned(tr("Index line every"), m_indexEvery),
                                 captioned(tr("Smoothing"), m_smoothing)}));
     connect(m_smoothing, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-        workspace().editLayer(
-            tr("Smoothing"),
-            [v](doc::Layer& l) {
-                if (auto* c = l.as<doc::Contours>()) c->style.smoothing = static_cast<int>(v);
-            },
-            "smoothing");
+        workspace().setMember("style.smoothing", exactNumber(v), "smoothing");
     });
     m_drag = new ThinSlider;
     m_drag->setObjectName("intervalSlider");
@@ -236,29 +219,14 @@ void TerrainBench::makeContourPart() {
     connect(areas, &QPushButton::clicked, this, [this] { write(true); });
     add(m_contourPart);
     connect(m_interval, &QDoubleSpinBox::valueChanged, this, &TerrainBench::setInterval);
-    connect(m_base, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-        workspace().editLayer(
-            tr("Contour base"),
-            [v](doc::Layer& l) {
-                if (auto* c = l.as<doc::Contours>()) c->style.levels.base = v;
-            },
-            "base");
-    });
+    connect(m_base, &QDoubleSpinBox::valueChanged, this,
+            [this](double v) { workspace().setMember("style.base", exactNumber(v), "base"); });
     connect(m_indexEvery, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-        workspace().editLayer(
-            tr("Index lines"),
-            [v](doc::Layer& l) {
-                if (auto* c = l.as<doc::Contours>()) c->style.indexEvery = static_cast<int>(v);
-            },
-            "index");
+        workspace().setMember("style.index_every", exactNumber(v), "index");
     });
     connect(fit, &QPushButton::clicked, this, [this] {
-        afterReading([this](doc::Id source) {
-            const auto [next, id] = session::withContours(
-                workspace().document(), source, *workspace().session().sources(),
-                doc::groundScale(workspace().view(), workspace().session().mapCrs()));
-            if (const auto* made = next.layer(id))
-                setInterval(made->as<doc::Contours>()->style.levels.interval);
+        makeContours([this](const doc::Layer& made) {
+            setInterval(made.as<doc::Contours>()->style.levels.interval);
         });
     });
 }
@@ -277,9 +245,9 @@ void TerrainBench::listLevels() {
     }
     std::sort(levels.begin(), levels.end());
     if (levels == contours->style.levels.listed) return;
-    workspace().editLayer(tr("Contour levels"), [levels](doc::Layer& l) {
-        if (auto* c = l.as<doc::Contours>()) c->style.levels.listed = levels;
-    });
+    std::string list;
+    for (const double level : levels) list += (list.empty() ? "" : ",") + exactNumber(level);
+    workspace().setMember("style.levels", "[" + list + "]");
 }
 
 void TerrainBench::makeActions() {
@@ -317,103 +285,71 @@ void TerrainBench::makeActions() {
         });
     add(m_actions);
     connect(m_write, &QPushButton::clicked, this, [this] { write(); });
-    connect(relief, &QPushButton::clicked, this, [this] {
-        derive(tr("Build relief"), [this](doc::Id source) {
-            return session::withRelief(workspace().document(), source,
-                                       *workspace().session().sources());
-        });
-    });
+    connect(relief, &QPushButton::clicked, this, [this] { buildRelief(); });
     connect(contours, &QPushButton::clicked, this, [this] {
-        derive(tr("Add contours"), [this](doc::Id source) {
-            return session::withContours(
-                workspace().document(), source, *workspace().session().sources(),
-                doc::groundScale(workspace().view(), workspace().session().mapCrs()));
+        makeContours([this](const doc::Layer& made) {
+            auto [next, id] = doc::addLayer(workspace().document(), made);
+            workspace().edit(tr("Add contours"), std::move(next));
+            workspace().selectLayer(id);
         });
     });
     connect(light, &QPushButton::clicked, this, [this] {
-        const auto* source = workspace().source();
-        if (!source) return;
-        // The next of the usual comparisons that is not in the stack yet.
-        terrain::Light chosen{270, 40};
-        for (const terrain::Light& candidate :
-             {terrain::Light{270, 40}, {0, 40}, {45, 40}, {90, 30}, {225, 40}}) {
-            const std::string name =
-                session::lightName(candidate, workspace().document().lightPrefix);
-            const auto all = doc::allLayers(workspace().document().layers);
-            chosen = candidate;
-            if (std::none_of(all.begin(), all.end(),
-                             [&](const doc::LayerPtr& l) { return l->name == name; }))
-                break;
-        }
-        doc::Layer layer;
-        layer.name = session::lightName(chosen, workspace().document().lightPrefix);
-        layer.source = source->id;
-        doc::Hillshade shade;
-        shade.style.lights = {chosen};
-        layer.content = shade;
-        auto [next, id] =
-            doc::addLayer(workspace().document(), std::move(layer),
-                          doc::placeOf(workspace().document(), workspace().selectedLayer())
-                              .value_or(doc::Place{}));
-        workspace().edit(tr("Add light"), std::move(next));
-        workspace().selectLayer(id);
+        const terrain::Light next = doc::nextLight(workspace().document());
+        doc::EditWords words = wordsOf(next);
+        words["beside"] = Workspace::target(workspace().selectedLayer());
+        if (!workspace().perform("light-add", words)) return;
+        workspace().selectLayer(
+            workspace().layerNamed(doc::lightName(next, workspace().document().lightPrefix)));
     });
 }
 
-void TerrainBench::afterReading(const std::function<void(doc::Id)>& act) {
+// What reads the DEM runs beside the interface; what it made is added when it is there.
+void TerrainBench::buildRelief() {
     const auto* source = workspace().source();
     if (!source) return;
+    auto made = std::make_shared<std::vector<doc::Layer>>();
     workspace().session().jobs().start(
-        tr("Reading %1").arg(qtext(source->name)),
-        [source = *source,
+        tr("Relief of %1").arg(qtext(source->name)),
+        [made, source = *source,
          sources = workspace().session().sources()](const Progress& progress) -> Result<void> {
-            const auto pyramid = sources->raster(source);
-            if (!pyramid) return pyramid.error();
-            // The reduced level is kept, so that what follows on this thread is quick.
-            (void)session::roughRange(**pyramid);
+            auto layers = session::reliefLayers(source, *sources);
+            if (!layers) return layers.error();
+            *made = *std::move(layers);
             return progress.stopped() ? Result<void>(cancelled(source.name)) : Result<void>();
         },
-        [act, id = source->id](const Result<void>& done) {
-            if (done) act(id);
+        [this, made, name = "Relief of " + source->name](const Result<void>& done) {
+            if (!done) return;
+            auto [next, id] = session::withGroupOf(workspace().document(), name, *made);
+            workspace().edit(tr("Build relief"), std::move(next));
+            workspace().selectLayer(id);
         });
 }
 
-void TerrainBench::derive(const QString& label,
-                          const std::function<std::pair<doc::Document, doc::Id>(doc::Id)>& make) {
-    afterReading([this, label, make](doc::Id source) {
-        auto [next, id] = make(source);
-        workspace().edit(label, std::move(next));
-        workspace().selectLayer(id);
-    });
+void TerrainBench::makeContours(const std::function<void(const doc::Layer&)>& use) {
+    const auto* source = workspace().source();
+    if (!source) return;
+    auto made = std::make_shared<doc::Layer>();
+    const double scale = doc::groundScale(workspace().view(), workspace().session().mapCrs());
+    workspace().session().jobs().start(
+        tr("Contours of %1").arg(qtext(source->name)),
+        [made, scale, source = *source,
+         sources = workspace().session().sources()](const Progress& progress) -> Result<void> {
+            auto layer = session::contourLayer(source, *sources, scale);
+            if (!layer) return layer.error();
+            *made = *std::move(layer);
+            return progress.stopped() ? Result<void>(cancelled(source.name)) : Result<void>();
+        },
+        [made, use](const Result<void>& done) {
+            if (done) use(*made);
+        });
 }
 
 void TerrainBench::setLight(terrain::Light light, const QString& mergeKey) {
-    workspace().editLayer(
-        tr("Light"),
-        [light, prefix = workspace().document().lightPrefix](doc::Layer& l) {
-            auto* shade = l.as<doc::Hillshade>();
-            if (!shade) return;
-            // A name made from the light follows it; one given by hand stays.
-            const terrain::Light before = shade->style.lights.front();
-            if (l.name == session::lightName(before, prefix) ||
-                l.name == session::lightName(before))
-                l.name = session::lightName(light, prefix);
-            shade->style.lights.front() = light;
-        },
-        mergeKey);
+    workspace().performOnLayer("light", wordsOf(light), mergeKey);
 }
 
 void TerrainBench::setInterval(double metres) {
-    workspace().editLayer(
-        tr("Contour interval"),
-        [metres](doc::Layer& l) {
-            auto* contours = l.as<doc::Contours>();
-            if (!contours) return;
-            const auto name = [](double v) { return "Contours " + formatNumber(v) + " m"; };
-            if (l.name == name(contours->style.levels.interval)) l.name = name(metres);
-            contours->style.levels.interval = metres;
-        },
-        "interval");
+    workspace().performOnLayer("contour-interval", {{"metres", exactNumber(metres)}}, "interval");
 }
 
 QString TerrainBench::lineage() const {
@@ -494,7 +430,7 @@ void TerrainBench::refresh() {
     RasterInfo info;
     if (const auto* facts = m_facts.facts(*source)) info.crs = facts->definition;
     m_scaleText->setText(
-        qtext(session::heightScaleText(info, {carto::metresPerHeight(*source), scale})));
+        qtext(session::heightScaleText(info, {doc::metresPerHeight(*source), scale})));
 }
 
 void TerrainBench::write(bool isFilled) {
@@ -510,8 +446,7 @@ void TerrainBench::write(bool isFilled) {
     if (isFilled) suggested += "-areas";
     suggested += isLines ? ".gpkg" : ".tif";
     QFileDialog dialog(this, tr("Write %1").arg(qtext(layer->name)), suggested,
-                       isLines ? tr("GeoPackage (*.gpkg);;GeoJSON (*.geojson);;Shapefile (*.shp)")
-                               : tr("GeoTIFF (*.tif)"));
+                       isLines ? saveFilter(io::Writes::Tables, ".gpkg") : tr("GeoTIFF (*.tif)"));
     dialog.setAcceptMode(QFileDialog::AcceptSave);
     dialog.setOption(QFileDialog::DontUseNativeDialog);
     dialog.setDefaultSuffix(isLines ? "gpkg" : "tif");

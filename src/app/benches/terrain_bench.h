@@ -31,12 +31,12 @@ private:
     void setLight(terrain::Light light, const QString& mergeKey);
     void setInterval(double metres);
     void listLevels();
-    void editShade(const QString& label, const std::function<void(doc::HillshadeStyle&)>& change);
+    /// The hillshade that is selected; null for other strips.
+    const doc::Hillshade* shownShade() const;
     void refreshShelf();
-    /// Reads what the DEM's first look needs as a job, then acts in this thread.
-    void afterReading(const std::function<void(doc::Id)>& act);
-    void derive(const QString& label,
-                const std::function<std::pair<doc::Document, doc::Id>(doc::Id)>& make);
+    void buildRelief();
+    /// Contours at an interval that suits the DEM and the scale, made as a job.
+    void makeContours(const std::function<void(const doc::Layer&)>& use);
     /// Writes the selected derivative; contours as lines or as the areas between them.
     void write(bool isFilled = false);
     QString lineage() const;

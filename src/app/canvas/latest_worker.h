@@ -33,6 +33,13 @@ public:
         m_next = std::move(task);
         m_wake.notify_all();
     }
+    /// As start(), but lets the task at work end first: for what comes so fast that nothing would
+    /// ever be finished.
+    void follow(Task task) {
+        const std::lock_guard lock(m_mutex);
+        m_next = std::move(task);
+        m_wake.notify_all();
+    }
     void cancel() {
         const std::lock_guard lock(m_mutex);
         m_current.request_stop();

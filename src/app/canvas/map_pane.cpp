@@ -2,12 +2,14 @@
 
 #include <QMouseEvent>
 #include <QPainter>
+#include <QPainterPath>
 
 #include "app/theme.h"
 #include "carto/scale_bar.h"
 #include "carto/text.h"
 #include "carto/vector_painter.h"
 #include "document/edits/layer_edits.h"
+#include "io/registry.h"
 
 namespace ledge::app {
 namespace {
@@ -15,12 +17,18 @@ constexpr double kWheelFactor = 1.2;
 constexpr int kProbeReachPx = 5;
 constexpr int kSnapReachPx = 10;
 constexpr double kScreenPxPerMm = 96 / 25.4;
+constexpr int kCountryDelayMs = 150;
+// The picture of the country around spans so many maps each way, at as many times coarser pixels.
+constexpr double kCountrySpan = 5;
 }  // namespace
 
 MapPane::MapPane(Workspace& workspace, QWidget* parent)
     : QWidget(parent), m_workspace(workspace),
-      m_renderer(std::make_shared<carto::MapRenderer>(workspace.session().sources())),
-      m_behindRenderer(std::make_shared<carto::MapRenderer>(workspace.session().sources())) {
+      m_renderer(std::make_shared<carto::MapRenderer>(workspace.session().sources(),
+                                                      carto::MapRenderer::Keeping::Tiles)),
+      m_behindRenderer(std::make_shared<carto::MapRenderer>(workspace.session().sources(),
+                                                            carto::MapRenderer::Keeping::Tiles)),
+      m_countryRenderer(std::make_shared<carto::MapRenderer>(workspace.session().sources())) {
     setObjectName("mapPane");
     setAccessibleName(tr("Map"));
     setMouseTracking(true);
@@ -32,14 +40,24 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
         m_isWheeling = false;
         redraw();
     });
-    connect(&workspace.session(), &session::Session::changed, this, &MapPane::redraw);
+    m_countryLater.setSingleShot(true);
+    m_countryLater.setInterval(kCountryDelayMs);
+    connect(&m_countryLater, &QTimer::timeout, this, &MapPane::drawCountry);
+    connect(&workspace.session(), &session::Session::changed, this,
+            [this](const doc::Change& change) {
+                if (change.touchesMap()) redraw();
+            });
     connect(&workspace.session(), &session::Session::replaced, this, [this] {
-        m_image = {};
+        m_image = m_country = {};
+        m_countryLayers.clear();
         m_flashed = {};
     });
     connect(&workspace, &Workspace::viewChanged, this, [this] {
         update();
-        if (!m_isPanning) m_wheelEnd.start();
+        if (m_isPanning)
+            redraw(Pace::Following);
+        else
+            m_wheelEnd.start();
     });
     connect(&workspace, &Workspace::fitAsked, this, &MapPane::zoomTo);
     connect(&workspace, &Workspace::toolChanged, this, [this] {
@@ -54,8 +72,8 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
         else
             redrawBehindCurtain();
     });
-    connect(&workspace, &Workspace::comparisonChanged, this, &MapPane::redraw);
-    connect(&workspace, &Workspace::litClassesChanged, this, &MapPane::redraw);
+    connect(&workspace, &Workspace::comparisonChanged, this, [this] { redraw(); });
+    connect(&workspace, &Workspace::litClassesChanged, this, [this] { redraw(); });
     connect(&m_measuring, &MeasureOverlay::changed, this, qOverload<>(&QWidget::update));
     // Points measured are in the map's CRS: they mean nothing in another.
     connect(&workspace.session(), &session::Session::changed, this, [this] {
@@ -93,23 +111,42 @@ std::vector<doc::LayerPtr> MapPane::shownLayers(const doc::Document& document, S
                           selected, m_workspace.litClasses());
 }
 
-void MapPane::redraw() {
+void MapPane::redraw(Pace pace) {
     if (!isVisible() || width() < 2 || height() < 2) return;
     m_workspace.noteViewExtent(frame().extent());
     m_isStale = true;
-    redrawBehindCurtain();
+    m_countryLater.stop();
+    if (pace == Pace::AtOnce) {
+        m_countryWorker.cancel();
+        redrawBehindCurtain();
+    }
     const int generation = ++m_generation;
     const auto snapshot = m_workspace.session().snapshot();
-    const auto wanted = frame();
-    m_worker.start([this, generation, snapshot, wanted, renderer = m_renderer,
-                    layers = shownLayers(*snapshot, m_isBlinking ? Side::Behind : Side::Front)](
-                       const std::stop_token& stop) {
+    const auto wanted = carto::Lattice::aligned(frame());
+    // Where there is nothing to see yet, layers show as they come.
+    const bool isFirst = m_image.isNull();
+    auto task = [this, generation, snapshot, wanted, isFirst, renderer = m_renderer,
+                 layers = shownLayers(*snapshot, m_isBlinking ? Side::Behind : Side::Front)](
+                    const std::stop_token& stop) {
         carto::MapReport report;
-        auto picture = renderer->picture(*snapshot, layers, wanted, {stop, {}}, report);
+        const auto partial = [&](const QImage& image) {
+            QMetaObject::invokeMethod(this, [this, image, wanted, generation] {
+                if (generation != m_generation) return;
+                m_image = image;
+                m_imageFrame = wanted;
+                update();
+            });
+        };
+        auto picture = renderer->picture(*snapshot, layers, wanted, {stop, {}}, report,
+                                         isFirst ? carto::MapRenderer::Partial(partial) : nullptr);
         if (!picture || stop.stop_requested()) return;
         QMetaObject::invokeMethod(this, [this, image = *std::move(picture), wanted, report,
                                          generation] { show(image, wanted, report, generation); });
-    });
+    };
+    if (pace == Pace::AtOnce)
+        m_worker.start(std::move(task));
+    else
+        m_worker.follow(std::move(task));
 }
 
 void MapPane::show(const QImage& image, const carto::MapFrame& imageFrame,
@@ -117,9 +154,42 @@ void MapPane::show(const QImage& image, const carto::MapFrame& imageFrame,
     m_image = image;
     m_imageFrame = imageFrame;
     m_report = report;
-    if (generation == m_generation) m_isStale = false;
+    if (generation == m_generation) {
+        m_isStale = false;
+        m_countryLater.start();
+    }
     update();
     Q_EMIT drawn();
+}
+
+// The country around, while nothing else is to be done: it is drawn again when the map comes near
+// its edge, is seen much closer or wider, or shows other things.
+void MapPane::drawCountry() {
+    const auto snapshot = m_workspace.session().snapshot();
+    auto layers = shownLayers(*snapshot, Side::Front);
+    carto::MapFrame wanted = frame();
+    wanted.pxPerMm /= kCountrySpan;
+    const double share = m_countryFrame.view.scale / wanted.view.scale;
+    const bool isInside = carto::Lattice(wanted) == carto::Lattice(m_countryFrame)
+                              ? m_countryFrame.extent()
+                                    .grown(-0.3 * m_countryFrame.extent().width())
+                                    .contains(frame().extent().centre())
+                              : share > 0.7 && share < 1.4 &&
+                                    m_countryFrame.extent().contains(wanted.extent().centre());
+    if (!m_country.isNull() && isInside && layers == m_countryLayers &&
+        crs::isSame(wanted.crs, m_countryFrame.crs))
+        return;
+    m_countryWorker.start([this, snapshot, wanted, layers,
+                           renderer = m_countryRenderer](const std::stop_token& stop) {
+        auto picture = renderer->ground(*snapshot, layers, wanted, {stop, {}});
+        if (!picture || stop.stop_requested()) return;
+        QMetaObject::invokeMethod(this, [this, image = *std::move(picture), wanted, layers] {
+            m_country = image;
+            m_countryFrame = wanted;
+            m_countryLayers = layers;
+            update();
+        });
+    });
 }
 
 void MapPane::paintEvent(QPaintEvent*) {
@@ -128,6 +198,11 @@ void MapPane::paintEvent(QPaintEvent*) {
     const carto::MapFrame now = frame();
     const double ratio = devicePixelRatioF();
     painter.scale(1 / ratio, 1 / ratio);
+    const bool isWhole =
+        carto::Lattice(now) == carto::Lattice(m_imageFrame) &&
+        carto::Lattice(now).pixelsOf(now) == carto::Lattice(now).pixelsOf(m_imageFrame);
+    if (!m_country.isNull() && !isWhole && crs::isSame(m_countryFrame.crs, now.crs))
+        paintCountry(painter);
     if (!m_image.isNull()) paintPicture(painter, m_image, m_imageFrame);
     if (hasCurtain()) paintCurtain(painter);
     if (!m_flashed.isEmpty()) carto::paintOutline(painter, now, m_flashed);
@@ -137,10 +212,9 @@ void MapPane::paintEvent(QPaintEvent*) {
     if (m_workspace.document().layers.empty()) {
         painter.scale(ratio, ratio);
         painter.setPen(theme().muted);
-        painter.drawText(
-            rect(), Qt::AlignCenter,
-            tr("Drop data here, or press Ctrl+Shift+A to add some.\n"
-               "GeoTIFF, ASCII grid, .hgt, .flt, GeoPackage, shapefile and GeoJSON can be read."));
+        painter.drawText(rect(), Qt::AlignCenter,
+                         tr("Drop data here, or press Ctrl+Shift+A to add some.\n%1 can be read.")
+                             .arg(QString::fromStdString(io::formatWords())));
         return;
     }
     const double mm = now.pxPerMm;
@@ -161,15 +235,41 @@ void MapPane::paintEvent(QPaintEvent*) {
 
 void MapPane::paintPicture(QPainter& painter, const QImage& image,
                            const carto::MapFrame& imageFrame) {
-    // Where the picture's pixels lie now; the identity once the picture is up to date.
+    // Where the picture's pixels lie now; of the same lattice pixel on pixel.
     const carto::MapFrame now = frame();
+    const carto::Lattice lattice(now);
+    if (lattice == carto::Lattice(imageFrame)) {
+        const auto to = lattice.pixelsOf(now), from = lattice.pixelsOf(imageFrame);
+        painter.drawImage(QPointF(static_cast<double>(from.left - to.left),
+                                  static_cast<double>(from.top - to.top)),
+                          image);
+        return;
+    }
     const Affine way = now.toPixels().after(imageFrame.toMap());
     painter.save();
-    painter.setRenderHint(QPainter::SmoothPixmapTransform, !(imageFrame == now));
-    if (!(imageFrame == now))
-        painter.setTransform(QTransform(way.a, way.d, way.b, way.e, way.c, way.f) *
-                             painter.transform());
+    painter.setRenderHint(QPainter::SmoothPixmapTransform);
+    painter.setTransform(QTransform(way.a, way.d, way.b, way.e, way.c, way.f) *
+                         painter.transform());
     painter.drawImage(0, 0, image);
+    painter.restore();
+}
+
+// Around the sharp picture only: beneath it, what is clear there would show doubled.
+void MapPane::paintCountry(QPainter& painter) {
+    painter.save();
+    if (!m_image.isNull()) {
+        const Affine way = frame().toPixels().after(m_imageFrame.toMap());
+        QPolygonF sharp;
+        for (const Point corner : {Point{0, 0}, Point{double(m_image.width()), 0},
+                                   Point{double(m_image.width()), double(m_image.height())},
+                                   Point{0, double(m_image.height())}})
+            sharp << carto::qt(way(corner));
+        QPainterPath around, inner;
+        around.addRect(QRectF(0, 0, frame().widthPx, frame().heightPx));
+        inner.addPolygon(sharp);
+        painter.setClipPath(around.subtracted(inner));
+    }
+    paintPicture(painter, m_country, m_countryFrame);
     painter.restore();
 }
 
@@ -182,7 +282,7 @@ void MapPane::redrawBehindCurtain() {
     if (!hasCurtain() || !isVisible() || width() < 2 || height() < 2) return;
     const auto snapshot = m_workspace.session().snapshot();
     m_behindWorker.start(
-        [this, snapshot, wanted = frame(), renderer = m_behindRenderer,
+        [this, snapshot, wanted = carto::Lattice::aligned(frame()), renderer = m_behindRenderer,
          layers = shownLayers(*snapshot, Side::Behind)](const std::stop_token& stop) {
             carto::MapReport report;
             auto picture = renderer->picture(*snapshot, layers, wanted, {stop, {}}, report);

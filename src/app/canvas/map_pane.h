@@ -12,8 +12,9 @@
 
 namespace ledge::app {
 
-/// The map: drawn by a worker, shown at once wherever it is panned or zoomed to, redrawn sharp when
-/// the worker is done.
+/// The map: drawn by a worker in tiles, shown at once wherever it is panned or zoomed to, redrawn
+/// sharp when the worker is done. Beneath lies a coarse picture of the country around, so that
+/// something true is shown wherever the map is moved.
 class MapPane : public QWidget {
     Q_OBJECT
 
@@ -24,6 +25,9 @@ public:
     /// The frame in device pixels.
     carto::MapFrame frame() const;
     const carto::MapReport& report() const { return m_report; }
+    /// The coarse picture around the map, for tests.
+    const carto::MapFrame& countryFrame() const { return m_countryFrame; }
+    bool hasCountry() const { return !m_country.isNull(); }
     /// True while what is shown is older than the document or the view.
     bool isDrawing() const { return m_isStale || m_fitWorker.isBusy() || m_behindWorker.isBusy(); }
     void zoomTo(doc::Id layer);
@@ -59,7 +63,10 @@ protected:
     void keyReleaseEvent(QKeyEvent*) override;
 
 private:
-    void redraw();
+    enum class Pace : std::uint8_t { AtOnce, Following };
+    void redraw() { redraw(Pace::AtOnce); }
+    void redraw(Pace pace);
+    void drawCountry();
     void show(const QImage& image, const carto::MapFrame& frame, const carto::MapReport& report,
               int generation);
     QCursor toolCursor() const;
@@ -67,6 +74,7 @@ private:
     bool hasCurtain() const { return m_workspace.tool() == Tool::Curtain; }
     void redrawBehindCurtain();
     void paintPicture(QPainter& painter, const QImage& image, const carto::MapFrame& imageFrame);
+    void paintCountry(QPainter& painter);
     void paintCurtain(QPainter& painter);
     void paintComparison(QPainter& painter, double mm, double widthPx);
     std::vector<doc::LayerPtr> shownLayers(const doc::Document& document, Side side) const;
@@ -77,6 +85,10 @@ private:
     QImage m_image;
     carto::MapFrame m_imageFrame;
     carto::MapReport m_report;
+    QImage m_country;  ///< what lies around, coarse
+    carto::MapFrame m_countryFrame;
+    std::vector<doc::LayerPtr> m_countryLayers;
+    QTimer m_countryLater;
     int m_generation = 0;
     bool m_isStale = false;
     QPoint m_pressedAt;
@@ -93,6 +105,8 @@ private:
     std::shared_ptr<carto::MapRenderer> m_behindRenderer;
     QImage m_behind;  ///< the map without the selected layer
     carto::MapFrame m_behindFrame;
+    std::shared_ptr<carto::MapRenderer> m_countryRenderer;
+    LatestWorker m_countryWorker;
     LatestWorker m_behindWorker;
     LatestWorker m_snapWorker;
     LatestWorker m_probeWorker;

@@ -4,6 +4,7 @@
 #include <QPainter>
 
 #include "app/theme.h"
+#include "core/base/numbers.h"
 #include "document/edits/sheet_edits.h"
 
 namespace ledge::app {
@@ -54,7 +55,7 @@ doc::PageRect dragged(const doc::PageRect& r, const Grip& grip, QPointF by, doub
 doc::PageRect snapped(doc::PageRect r, const Grip& grip, const doc::Sheet& sheet, doc::Id item,
                       double reach) {
     std::vector<double> xs{0, sheet.widthMm}, ys{0, sheet.heightMm};
-    for (const auto& other : sheet.items) {
+    for (const doc::SheetItem& other : sheet.items) {
         if (other.id == item || other.isHidden) continue;
         xs.insert(xs.end(), {other.rect.left, other.rect.left + other.rect.width});
         ys.insert(ys.end(), {other.rect.top, other.rect.top + other.rect.height});
@@ -89,7 +90,13 @@ SheetCanvas::SheetCanvas(Workspace& workspace, QWidget* parent)
     setAccessibleName(tr("Sheet"));
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
-    connect(&workspace.session(), &session::Session::changed, this, &SheetCanvas::redraw);
+    connect(&workspace.session(), &session::Session::changed, this,
+            [this](const doc::Change& change) {
+                const bool isOfOthers = !change.touchesMap() && !change.isOther &&
+                                        change.profiles.empty() &&
+                                        !change.sheets.contains(m_workspace.sheetId());
+                if (!isOfOthers) redraw();
+            });
     connect(&workspace.session(), &session::Session::replaced, this,
             [this] { m_renderers = std::make_shared<std::map<doc::Id, carto::MapRenderer>>(); });
     connect(&workspace, &Workspace::canvasChanged, this, [this] {
@@ -212,7 +219,7 @@ void SheetCanvas::mousePressEvent(QMouseEvent* event) {
         m_grip = gripAt(item->rect, mm, reach);
     if (!m_grip.isInside || !m_grip.isHandle()) {
         const doc::SheetItem* hit = nullptr;
-        for (const auto& item : sheet->items)
+        for (const doc::SheetItem& item : sheet->items)
             if (!item.isHidden && gripAt(item.rect, mm, 0).isInside) {
                 hit = &item;
                 break;
@@ -245,9 +252,14 @@ void SheetCanvas::mouseMoveEvent(QMouseEvent* event) {
         rect = snapped(rect, m_grip, *m_workspace.sheet(), item->id, kReachPx / pxPerMm());
     const auto round = [](double v) { return std::round(v * 10) / 10; };
     rect = {round(rect.left), round(rect.top), round(rect.width), round(rect.height)};
-    m_workspace.editItem(
-        m_grip.isHandle() ? tr("Resize item") : tr("Move item"),
-        [rect](doc::SheetItem& i) { i.rect = rect; }, "rect");
+    place(rect);
+}
+
+void SheetCanvas::place(const doc::PageRect& r) {
+    std::string rect;
+    for (const double side : {r.left, r.top, r.width, r.height})
+        rect += (rect.empty() ? "" : ",") + exactNumber(side);
+    m_workspace.performOnItem("item-rect", {{"rect", rect}}, "rect");
 }
 
 void SheetCanvas::mouseReleaseEvent(QMouseEvent*) {
@@ -259,8 +271,9 @@ void SheetCanvas::keyPressEvent(QKeyEvent* event) {
     const auto* item = m_workspace.item();
     const double step = event->modifiers() & Qt::ShiftModifier ? 0.1 : 1;
     const auto move = [&](double x, double y) {
-        m_workspace.editItem(
-            tr("Move item"), [=](doc::SheetItem& i) { i.rect.left += x, i.rect.top += y; }, "rect");
+        doc::PageRect rect = item->rect;
+        rect.left += x, rect.top += y;
+        place(rect);
     };
     if (item && !item->isLocked) {
         switch (event->key()) {
@@ -268,7 +281,7 @@ void SheetCanvas::keyPressEvent(QKeyEvent* event) {
         case Qt::Key_Right: return move(step, 0);
         case Qt::Key_Up: return move(0, -step);
         case Qt::Key_Down: return move(0, step);
-        case Qt::Key_Delete: return m_workspace.performOnItem("item-remove", {});
+        case Qt::Key_Delete: return void(m_workspace.performOnItem("item-remove", {}));
         default: break;
         }
     }

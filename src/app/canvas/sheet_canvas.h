@@ -45,6 +45,7 @@ protected:
     void keyPressEvent(QKeyEvent*) override;
 
 private:
+    void place(const doc::PageRect& rect);
     void redraw();
     double pxPerMm() const;
     QPointF pageOrigin() const;

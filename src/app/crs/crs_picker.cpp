@@ -126,9 +126,8 @@ CrsPicker::CrsPicker(Workspace& workspace, Request request, QWidget* parent)
     connect(make, &QPushButton::clicked, this, [this] { m_right->setCurrentIndex(1); });
     connect(m_maker, &CrsMaker::cancelled, this, [this] { m_right->setCurrentIndex(0); });
     connect(m_maker, &CrsMaker::made, this, [this](const QString& name, const QString& wkt) {
-        m_workspace.edit(
-            tr("Make CRS"),
-            doc::withCustomCrs(m_workspace.document(), {name.toStdString(), wkt.toStdString()}));
+        m_workspace.perform("custom-crs",
+                            {{"name", name.toStdString()}, {"wkt", wkt.toStdString()}});
         m_right->setCurrentIndex(0);
         m_search->clear();
         fillList();

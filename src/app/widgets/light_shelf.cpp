@@ -50,7 +50,7 @@ void LightShelf::rebuild(const std::vector<terrain::Light>& lights) {
 
 void LightShelf::show(const doc::HillshadeStyle& style, const doc::SourceRef& source,
                       const crs::CrsPtr& crs, const doc::MapView& view,
-                      const std::shared_ptr<const carto::DrawingData>& sources) {
+                      const std::shared_ptr<const doc::DrawingData>& sources) {
     if (style.kept != m_lights) rebuild(style.kept);
     setVisible(!m_lights.empty());
     if (m_lights.empty()) return;
@@ -70,7 +70,7 @@ void LightShelf::show(const doc::HillshadeStyle& style, const doc::SourceRef& so
             doc::HillshadeStyle one = style;
             one.lights = {style.kept[i]};
             auto picture =
-                carto::plainShade(*heights, frame, one, carto::metresPerHeight(source), {}, stop);
+                carto::plainShade(*heights, frame, one, doc::metresPerHeight(source), {}, stop);
             if (!picture) return;
             picture->setDevicePixelRatio(ratio);
             QMetaObject::invokeMethod(this, [this, i, image = *picture, light = style.kept[i]] {

@@ -4,8 +4,8 @@
 #include <QWidget>
 
 #include "app/canvas/latest_worker.h"
-#include "carto/drawing_data.h"
 #include "carto/map_frame.h"
+#include "document/drawing_data.h"
 
 namespace ledge::app {
 
@@ -18,7 +18,7 @@ public:
     /// Draws the kept lights of a hillshade where the map looks.
     void show(const doc::HillshadeStyle& style, const doc::SourceRef& source,
               const crs::CrsPtr& crs, const doc::MapView& view,
-              const std::shared_ptr<const carto::DrawingData>& sources);
+              const std::shared_ptr<const doc::DrawingData>& sources);
     bool isDrawing() const { return m_worker.isBusy(); }
 
 Q_SIGNALS:

@@ -24,25 +24,33 @@ double offLine(Point p, Point a, Point b) {
 }
 }  // namespace
 
-std::vector<std::vector<Point>> clipLine(std::span<const Point> line, const Box& box) {
-    std::vector<std::vector<Point>> pieces;
+std::vector<LinePiece> clippedPieces(std::span<const Point> line, const Box& box) {
+    std::vector<LinePiece> pieces;
     bool open = false;
+    double along = 0;
     for (std::size_t i = 1; i < line.size(); ++i) {
         const Point a = line[i - 1], d = line[i] - a;
         double enter = 0, leave = 1;
-        const bool visible =
-            a.isFinite() && line[i].isFinite() && narrow(-d.x, a.x - box.xMin, enter, leave) &&
-            narrow(d.x, box.xMax - a.x, enter, leave) &&
-            narrow(-d.y, a.y - box.yMin, enter, leave) && narrow(d.y, box.yMax - a.y, enter, leave);
-        if (!visible) {
-            open = false;
-            continue;
+        const bool isFinite = a.isFinite() && line[i].isFinite();
+        const double length = isFinite ? std::hypot(d.x, d.y) : 0;
+        const bool visible = isFinite && narrow(-d.x, a.x - box.xMin, enter, leave) &&
+                             narrow(d.x, box.xMax - a.x, enter, leave) &&
+                             narrow(-d.y, a.y - box.yMin, enter, leave) &&
+                             narrow(d.y, box.yMax - a.y, enter, leave);
+        if (visible) {
+            if (!open || enter > 0) pieces.push_back({{a + d * enter}, along + enter * length});
+            pieces.back().points.push_back(leave < 1 ? a + d * leave : line[i]);
         }
-        if (!open || enter > 0) pieces.push_back({a + d * enter});
-        pieces.back().push_back(leave < 1 ? a + d * leave : line[i]);
-        open = leave >= 1;
+        open = visible && leave >= 1;
+        along += length;
     }
     return pieces;
+}
+
+std::vector<std::vector<Point>> clipLine(std::span<const Point> line, const Box& box) {
+    std::vector<std::vector<Point>> out;
+    for (LinePiece& piece : clippedPieces(line, box)) out.push_back(std::move(piece.points));
+    return out;
 }
 
 std::vector<Point> clipRing(std::span<const Point> ring, const Box& box) {

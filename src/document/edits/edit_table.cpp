@@ -17,8 +17,12 @@ struct Named {
 // What a target may be, with its names.
 std::vector<Named> targetsOf(const Document& d, Kind kind, Id sheet) {
     std::vector<Named> out;
-    const auto add = [&out](const auto& all) {
-        for (const auto& one : all) out.push_back({one.id, one.name});
+    const auto add = [&out]<typename T>(const std::vector<T>& all) {
+        for (const T& one : all)
+            if constexpr (requires { one->name; })
+                out.push_back({one->id, one->name});
+            else
+                out.push_back({one.id, one.name});
     };
     switch (kind) {
     case Kind::Layer:
@@ -27,7 +31,8 @@ std::vector<Named> targetsOf(const Document& d, Kind kind, Id sheet) {
         for (const LayerPtr& layer : allLayers(d.layers))
             if (kind != Kind::Group || layer->isGroup()) out.push_back({layer->id, layer->name});
         break;
-    case Kind::Source: add(d.sources); break;
+    case Kind::Source:
+    case Kind::Sources: add(d.sources); break;
     case Kind::View: add(d.views); break;
     case Kind::Profile: add(d.profiles); break;
     case Kind::Sheet: add(d.sheets); break;
@@ -158,7 +163,8 @@ private:
             if (const auto crs = crs::parseCrs(word); !crs) return crs.error();
             slot = word;
             return {};
-        case Kind::Layers: {
+        case Kind::Layers:
+        case Kind::Sources: {
             std::vector<Id> out;
             std::stringstream in(word);
             for (std::string part; std::getline(in, part, ',');) {
@@ -200,6 +206,11 @@ namespace {
 // The path of a member as people read it: "style.line_mm" is the line's.
 std::string memberWords(const std::string& path) {
     std::string out = path.substr(path.rfind('.') + 1);
+    // A whole part, or a member whose name says little without what it is of.
+    const auto before = path.substr(0, path.size() - std::min(path.size(), out.size() + 1));
+    const std::string owner = before.substr(before.rfind('.') + 1);
+    const bool isNumbered = !owner.empty() && owner.find_first_not_of("0123456789") == owner.npos;
+    if (!owner.empty() && owner != "style" && !isNumbered) out = owner + " " + out;
     for (const std::string_view unit : {"_mm", "_pt"})
         if (out.ends_with(unit)) out.resize(out.size() - unit.size());
     std::replace(out.begin(), out.end(), '_', ' ');
@@ -210,6 +221,7 @@ std::string memberWords(const std::string& path) {
 // "{layer}" by the name of what the argument means, other braces by its word.
 std::string filled(const NamedEdit& edit, const Document& document, const EditValues& values,
                    const EditWords& words) {
+    if (const auto said = words.find("said"); said != words.end()) return said->second;
     std::string out(edit.sentence);
     for (const EditArgument& a : edit.arguments) {
         const std::string brace = "{" + std::string(a.name) + "}";
@@ -224,7 +236,14 @@ std::string filled(const NamedEdit& edit, const Document& document, const EditVa
             for (const Named& one :
                  targetsOf(document, a.kind, values.has("sheet") ? values.id("sheet") : 0))
                 if (one.id == values.id(a.name)) name = one.name;
-        out.replace(at, brace.size(), a.name == "member" ? memberWords(name) : name);
+        if (a.name == "member") {
+            // Of some members of a part, the first says what was done.
+            const auto value = words.find("value");
+            if (value != words.end() && value->second.starts_with("{\"") && name == "style")
+                name += "." + value->second.substr(2, value->second.find('"', 2) - 2);
+            name = memberWords(name);
+        }
+        out.replace(at, brace.size(), name);
     }
     return out;
 }
@@ -233,7 +252,7 @@ std::string filled(const NamedEdit& edit, const Document& document, const EditVa
 std::span<const NamedEdit> namedEdits() {
     static const std::vector<NamedEdit> all = [] {
         std::vector<NamedEdit> out;
-        for (auto rows : {mapEditRows(), layerEditRows(), sheetEditRows()})
+        for (auto rows : {mapEditRows(), layerEditRows(), lightEditRows(), sheetEditRows()})
             out.insert(out.end(), rows.begin(), rows.end());
         return out;
     }();

@@ -26,6 +26,7 @@ struct EditArgument {
         // Targets by name, or by id as #5; a name of digits alone may leave the # out.
         Layer,
         Layers,
+        Sources,
         Group,
         Source,
         View,
@@ -91,6 +92,7 @@ Result<EditOutcome> applied(const Document& document, std::string_view name,
 
 /// Rows of the table by topic.
 std::vector<NamedEdit> layerEditRows();
+std::vector<NamedEdit> lightEditRows();
 std::vector<NamedEdit> mapEditRows();
 std::vector<NamedEdit> sheetEditRows();
 

@@ -92,7 +92,10 @@ std::vector<NamedEdit> layerEditRows() {
          }},
         {"layer-set",
          "{member} of {layer}",
-         {kLayer, {"member", Kind::Text}, {"value", Kind::Text}},
+         {kLayer,
+          {"member", Kind::Text},
+          {"value", Kind::Text},
+          {"said", Kind::Text, "what the undo list calls it", false}},
          [](const Document& d, const EditValues& v) -> Result<Document> {
              const auto next =
                  withMember(*d.layer(v.id("layer")), v.text("member"), v.text("value"));

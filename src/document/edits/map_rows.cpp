@@ -2,6 +2,8 @@
 #include "document/edits/layer_edits.h"
 #include "document/edits/project_edits.h"
 #include "document/edits/sheet_edits.h"
+#include "document/json/described.h"
+#include "document/json/members.h"
 #include "document/map_crs.h"
 
 namespace ledge::doc {
@@ -50,6 +52,97 @@ std::vector<NamedEdit> mapEditRows() {
                  if (!v.text("crs").empty()) s.declaredCrs = v.text("crs");
              });
          }},
+        {"source-path",
+         "Point {source} at another file",
+         {kSource, {"path", Kind::Text}, {"layer", Kind::Text, "of a file with several", false}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             if (v.text("path").empty())
+                 return Error{ErrorCode::InvalidArgument, "source-path path", "is empty",
+                              "give the path of a file"};
+             const auto path = std::filesystem::absolute(v.text("path")).lexically_normal();
+             return withSource(d, v.id("source"), [&](SourceRef& s) {
+                 // What is said of the old file does not hold for another.
+                 if (s.path != path) s.shiftGrid.reset(), s.lineage.reset();
+                 s.path = path;
+                 s.layer = v.has("layer") ? v.text("layer") : std::string();
+             });
+         }},
+        {"source-set",
+         "{member} of {source}",
+         {kSource,
+          {"member", Kind::Text},
+          {"value", Kind::Text},
+          {"said", Kind::Text, "what the undo list calls it", false}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             const auto next =
+                 withMember(*d.source(v.id("source")), v.text("member"), v.text("value"));
+             if (!next) return next.error();
+             return withSource(d, v.id("source"), [&](SourceRef& s) { s = *next; });
+         }},
+        {"source-shift-grid",
+         "Grid of shifts of {source}",
+         {kSource,
+          {"path", Kind::Text, "", false},
+          {"target", Kind::Number, "code of the geographic CRS it leads to", false, 1, 1e6}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             const std::filesystem::path path = v.has("path") ? v.text("path") : std::string();
+             return withSource(d, v.id("source"), [&](SourceRef& s) {
+                 s.shiftGrid.reset();
+                 if (path.empty()) return;
+                 s.shiftGrid = ShiftGrid{std::filesystem::absolute(path).lexically_normal(),
+                                         v.has("target") ? static_cast<int>(v.number("target"))
+                                                         : ShiftGrid{}.target};
+             });
+         }},
+        {"units",
+         "Units",
+         {{"lengths",
+           Kind::Choice,
+           "",
+           false,
+           0,
+           0,
+           {kNames<LengthUnit>.begin(), kNames<LengthUnit>.end()}},
+          {"coordinates",
+           Kind::Choice,
+           "",
+           false,
+           0,
+           0,
+           {kNames<CoordinateForm>.begin(), kNames<CoordinateForm>.end()}}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             Document next = d;
+             const auto take = [&]<typename E>(const char* name, E& value) {
+                 if (!v.has(name)) return;
+                 for (std::size_t i = 0; i < kNames<E>.size(); ++i)
+                     if (v.text(name) == kNames<E>[i]) value = static_cast<E>(i);
+             };
+             take("lengths", next.display.lengths);
+             take("coordinates", next.display.coordinates);
+             return next;
+         }},
+        {"custom-crs",
+         "Own CRS {name}",
+         {{"name", Kind::Text}, {"wkt", Kind::Crs}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             return withCustomCrs(d, {v.text("name"), v.text("wkt")});
+         }},
+        {"grid-lines-add",
+         "Add {name}",
+         {{"name", Kind::Text},
+          {"lines", Kind::Choice, "", true, 0, 0, {"graticule", "grid"}},
+          {"crs", Kind::Crs, "", false}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             for (const LayerPtr& there : allLayers(d.layers))
+                 if (there->name == v.text("name") && there->as<GridLines>()) return d;
+             Layer layer;
+             layer.name = v.text("name");
+             GridLines lines;
+             lines.style.isGraticule = v.text("lines") == "graticule";
+             if (v.has("crs")) lines.style.crs = v.text("crs");
+             layer.content = lines;
+             return addLayer(d, std::move(layer)).first;
+         }},
         {"source-height-unit",
          "Height unit of {source}",
          {kSource, {"unit", Kind::Choice, "", true, 0, 0, {"metre", "foot"}}},
@@ -95,6 +188,25 @@ std::vector<NamedEdit> mapEditRows() {
          {{"view", Kind::View, "", true, 0, 0, {}, true}},
          [](const Document& d, const EditValues& v) -> Result<Document> {
              return removeView(d, v.id("view"));
+         }},
+        {"profile-save",
+         "Keep profile {name}",
+         {{"name", Kind::Text},
+          {"line", Kind::Numbers, "x1,y1,x2,y2,…"},
+          {"crs", Kind::Crs},
+          {"sources", Kind::Sources, "rasters, separated by commas"}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             SavedProfile profile;
+             profile.name = v.text("name");
+             profile.crs = v.text("crs");
+             const auto& at = v.numbers("line");
+             if (at.size() < 4 || at.size() % 2 != 0)
+                 return Error{ErrorCode::InvalidArgument, "profile-save line",
+                              "is no line of two places or more", "give x1,y1,x2,y2,…"};
+             for (std::size_t i = 0; i + 1 < at.size(); i += 2)
+                 profile.line.push_back({at[i], at[i + 1]});
+             profile.sources = v.ids("sources");
+             return saveProfile(d, std::move(profile)).first;
          }},
         {"profile-name",
          "Rename profile {profile}",

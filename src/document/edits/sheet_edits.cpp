@@ -17,16 +17,17 @@ SheetItem item(const std::string& name, PageRect rect, SheetContent content) {
 }  // namespace
 
 Document withSheet(Document document, Id id, const std::function<void(Sheet&)>& change) {
-    for (Sheet& sheet : document.sheets)
-        if (sheet.id == id) change(sheet), sheet.id = id;
+    for (Shared<Sheet>& sheet : document.sheets)
+        if (sheet->id == id) sheet.change([&](Sheet& next) { change(next), next.id = id; });
     return document;
 }
 
 Document withItem(Document document, Id sheetId, Id itemId,
                   const std::function<void(SheetItem&)>& change) {
     return withSheet(std::move(document), sheetId, [&](Sheet& sheet) {
-        for (SheetItem& one : sheet.items)
-            if (one.id == itemId) change(one), one.id = itemId;
+        for (Shared<SheetItem>& one : sheet.items)
+            if (one->id == itemId)
+                one.change([&](SheetItem& next) { change(next), next.id = itemId; });
     });
 }
 
@@ -78,7 +79,7 @@ std::pair<Document, Id> addSheet(Document document, const std::string& name, dou
     };
     for (SheetItem& one : items) one.id = document.nextId++;
     items.push_back(std::move(map));
-    sheet.items = std::move(items);
+    sheet.items.assign(items.begin(), items.end());
     document.sheets.push_back(std::move(sheet));
     return {std::move(document), sheetId};
 }
@@ -88,34 +89,37 @@ Document removeSheet(Document document, Id id) {
     return withoutUnusedSources(std::move(document));
 }
 
+namespace {
+// Where an item of a sheet goes when its page gets another size.
+void fitToPage(SheetItem& item, const Sheet& old, double widthMm, double heightMm) {
+    const double sx = widthMm / old.widthMm, sy = heightMm / old.heightMm;
+    PageRect& r = item.rect;
+    if (!item.as<MapPanel>()) {
+        if (r.left + r.width / 2 > old.widthMm / 2) r.left += widthMm - old.widthMm;
+        if (r.top + r.height / 2 > old.heightMm / 2) r.top += heightMm - old.heightMm;
+        r.left = std::clamp(r.left, 0.0, std::max(0.0, widthMm - r.width));
+        r.top = std::clamp(r.top, 0.0, std::max(0.0, heightMm - r.height));
+        return;
+    }
+    // A panel takes up what the page gains; margins keep their size.
+    const double right = old.widthMm - r.left - r.width;
+    const double below = old.heightMm - r.top - r.height;
+    if (r.width > old.widthMm / 2)
+        r.width = std::max(10.0, widthMm - r.left - right);
+    else
+        r.left *= sx, r.width *= sx;
+    if (r.height > old.heightMm / 2)
+        r.height = std::max(10.0, heightMm - r.top - below);
+    else
+        r.top *= sy, r.height *= sy;
+}
+}  // namespace
+
 Document resizeSheet(Document document, Id id, double widthMm, double heightMm, bool fits) {
     return withSheet(std::move(document), id, [&](Sheet& sheet) {
-        if (fits) {
-            const double sx = widthMm / sheet.widthMm, sy = heightMm / sheet.heightMm;
-            for (SheetItem& one : sheet.items) {
-                PageRect& r = one.rect;
-                const double oldHeight = sheet.heightMm;
-                if (one.as<MapPanel>()) {
-                    // A panel takes up what the page gains; margins keep their size.
-                    const double right = sheet.widthMm - r.left - r.width;
-                    const double below = oldHeight - r.top - r.height;
-                    const bool spans = r.width > sheet.widthMm / 2;
-                    if (spans)
-                        r.width = std::max(10.0, widthMm - r.left - right);
-                    else
-                        r.left *= sx, r.width *= sx;
-                    if (r.height > oldHeight / 2)
-                        r.height = std::max(10.0, heightMm - r.top - below);
-                    else
-                        r.top *= sy, r.height *= sy;
-                } else {
-                    if (r.left + r.width / 2 > sheet.widthMm / 2) r.left += widthMm - sheet.widthMm;
-                    if (r.top + r.height / 2 > oldHeight / 2) r.top += heightMm - oldHeight;
-                    r.left = std::clamp(r.left, 0.0, std::max(0.0, widthMm - r.width));
-                    r.top = std::clamp(r.top, 0.0, std::max(0.0, heightMm - r.height));
-                }
-            }
-        }
+        if (fits)
+            for (Shared<SheetItem>& one : sheet.items)
+                one.change([&](SheetItem& next) { fitToPage(next, sheet, widthMm, heightMm); });
         sheet.widthMm = widthMm, sheet.heightMm = heightMm;
     });
 }

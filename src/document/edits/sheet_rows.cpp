@@ -13,6 +13,10 @@ const EditArgument kSheet{"sheet", Kind::Sheet};
 const EditArgument kItem{"item", Kind::Item};
 const EditArgument kWidth{"width", Kind::Number, "mm", true, 10, 5000};
 const EditArgument kHeight{"height", Kind::Number, "mm", true, 10, 5000};
+// Where a map looks; as the map did when it was saved where nothing is said.
+const EditArgument kCentre{"centre", Kind::Numbers, "x,y in the map's CRS", false};
+const EditArgument kScale{"scale", Kind::Number, "1 : n on the ground", false, 1, 1e10};
+const EditArgument kTurn{"rotation", Kind::Number, "degrees clockwise", false, -360, 360};
 const EditArgument kRect{"rect", Kind::Numbers, "left,top,width,height in mm"};
 
 Result<PageRect> rectOf(const EditValues& v, const char* edit) {
@@ -20,6 +24,19 @@ Result<PageRect> rectOf(const EditValues& v, const char* edit) {
     if (r.size() == 4 && r[2] > 0 && r[3] > 0) return PageRect{r[0], r[1], r[2], r[3]};
     return Error{ErrorCode::InvalidArgument, std::string(edit) + " rect", "is no rectangle",
                  "give left,top,width,height in mm"};
+}
+
+Result<MapView> viewFrom(const Document& d, const EditValues& v, const char* edit) {
+    MapView view = d.lastView;
+    if (v.has("centre")) {
+        const auto& at = v.numbers("centre");
+        if (at.size() != 2)
+            return Error{ErrorCode::InvalidArgument, std::string(edit) + " centre",
+                         "is not one place", "give two numbers: x,y in the map's CRS"};
+        view.centre = {at[0], at[1]};
+    }
+    if (v.has("rotation")) view.rotation = v.number("rotation");
+    return v.has("scale") ? atGroundScale(view, mapCrs(d), v.number("scale")) : view;
 }
 
 Result<Document> withPanel(const Document& d, const EditValues& v, const char* edit,
@@ -34,11 +51,21 @@ Result<Document> withPanel(const Document& d, const EditValues& v, const char* e
     });
 }
 
+Result<Document> withLegend(const Document& d, const EditValues& v, const char* edit,
+                            const std::function<void(LegendItem&)>& change) {
+    const SheetItem* item = d.sheet(v.id("sheet"))->item(v.id("item"));
+    if (!item || !item->as<LegendItem>())
+        return Error{ErrorCode::InvalidArgument, std::string(edit) + " item", "is no legend",
+                     "name a legend of the sheet"};
+    return withItem(d, v.id("sheet"), v.id("item"),
+                    [&](SheetItem& i) { change(*i.as<LegendItem>()); });
+}
+
 std::vector<std::string_view> itemKinds() {
     std::vector<std::string_view> out;
-    for (const std::string_view kind :
-         {"map panel", "text", "legend", "scale bar", "north arrow", "credits", "profile"})
-        out.push_back(kind);
+    forEachKind<SheetContent>([&out]<typename T>(const T&) {
+        if constexpr (!std::is_same_v<T, UnknownItem>) out.push_back(kItemKind<T>.name);
+    });
     return out;
 }
 
@@ -65,15 +92,16 @@ std::vector<NamedEdit> sheetEditRows() {
     return {
         {"sheet-add",
          "New sheet {name}",
-         {{"name", Kind::Text}, kWidth, kHeight},
+         {{"name", Kind::Text}, kWidth, kHeight, kCentre, kScale, kTurn},
          [](const Document& d, const EditValues& v) -> Result<Document> {
              const auto same = std::find_if(d.sheets.begin(), d.sheets.end(), [&](const Sheet& s) {
                  return s.name == v.text("name");
              });
              if (same != d.sheets.end())
-                 return resizeSheet(d, same->id, v.number("width"), v.number("height"), true);
-             return addSheet(d, v.text("name"), v.number("width"), v.number("height"), d.lastView)
-                 .first;
+                 return resizeSheet(d, (*same)->id, v.number("width"), v.number("height"), true);
+             const auto view = viewFrom(d, v, "sheet-add");
+             if (!view) return view.error();
+             return addSheet(d, v.text("name"), v.number("width"), v.number("height"), *view).first;
          }},
         {"sheet-name",
          "Rename sheet {sheet}",
@@ -96,7 +124,15 @@ std::vector<NamedEdit> sheetEditRows() {
          }},
         {"item-add",
          "Add {name}",
-         {kSheet, {"kind", Kind::Choice, "", true, 0, 0, itemKinds()}, {"name", Kind::Text}, kRect},
+         {kSheet,
+          {"kind", Kind::Choice, "", true, 0, 0, itemKinds()},
+          {"name", Kind::Text},
+          kRect,
+          kCentre,
+          kScale,
+          kTurn,
+          {"text", Kind::Text, "of a text", false},
+          {"profile", Kind::Profile, "of a profile", false}},
          [](const Document& d, const EditValues& v) -> Result<Document> {
              const auto rect = rectOf(v, "item-add");
              if (!rect) return rect.error();
@@ -105,6 +141,16 @@ std::vector<NamedEdit> sheetEditRows() {
                  if (there.name == v.text("name") && itemKind(there) == v.text("kind"))
                      return withItem(d, sheet.id, there.id, [&](SheetItem& i) { i.rect = *rect; });
              SheetItem item = freshItem(d, sheet, v.text("kind"));
+             if (auto* panel = item.as<MapPanel>()) {
+                 const auto view = viewFrom(d, v, "item-add");
+                 if (!view) return view.error();
+                 panel->centre = view->centre, panel->scale = view->scale;
+                 panel->rotation = view->rotation;
+             }
+             if (auto* text = item.as<TextItem>(); text && v.has("text"))
+                 text->text = v.text("text");
+             if (auto* profile = item.as<ProfileItem>(); profile && v.has("profile"))
+                 profile->profile = v.id("profile");
              item.name = v.text("name");
              item.rect = *rect;
              return addItem(d, sheet.id, std::move(item)).first;
@@ -177,6 +223,46 @@ std::vector<NamedEdit> sheetEditRows() {
                  const auto view = viewInCrs(viewOf(p), from, crsIn(d, v.text("crs")));
                  p.centre = view.centre, p.scale = view.scale;
                  p.crs = v.text("crs");
+             });
+         }},
+        {"panel-place",
+         "Set where {item} looks",
+         {kSheet, kItem, kCentre, kScale, kTurn},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             const auto view = viewFrom(d, v, "panel-place");
+             if (!view) return view.error();
+             return withPanel(d, v, "panel-place", [&](MapPanel& p, const crs::CrsPtr&) {
+                 p.centre = view->centre, p.scale = view->scale, p.rotation = view->rotation;
+                 p.crs = d.mapCrs;
+             });
+         }},
+        {"panel-frozen",
+         "Freeze {item}",
+         {kSheet, kItem, {"frozen", Kind::Yes}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             return withPanel(d, v, "panel-frozen", [&](MapPanel& p, const crs::CrsPtr&) {
+                 if (!v.isOn("frozen"))
+                     p.frozen.reset();
+                 else if (!p.frozen)
+                     p.frozen = d.layers;
+             });
+         }},
+        {"legend-name",
+         "Name in {item}",
+         {kSheet, kItem, {"layer", Kind::Layer}, {"name", Kind::Text, "empty: the layer's own"}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             return withLegend(d, v, "legend-name", [&](LegendItem& l) {
+                 l.names.erase(v.id("layer"));
+                 if (!v.text("name").empty()) l.names[v.id("layer")] = v.text("name");
+             });
+         }},
+        {"legend-listed",
+         "Entries of {item}",
+         {kSheet, kItem, {"layer", Kind::Layer}, {"listed", Kind::Yes}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             return withLegend(d, v, "legend-listed", [&](LegendItem& l) {
+                 std::erase(l.left_out, v.id("layer"));
+                 if (!v.isOn("listed")) l.left_out.push_back(v.id("layer"));
              });
          }},
         {"panel-view",

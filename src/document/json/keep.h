@@ -1,5 +1,5 @@
 #pragma once
-#include "document/json/style_json.h"
+#include "document/json/archive.h"
 
 namespace ledge::doc {
 

@@ -2,7 +2,7 @@
 
 #include <sstream>
 
-#include "document/json/sheet_json.h"
+#include "document/json/values.h"
 
 namespace ledge::doc {
 namespace {
@@ -47,61 +47,103 @@ Result<Json> valueFor(const Json& old, const std::string& path, const std::strin
     }
     Json value = Json::parse(word, nullptr, false);
     const bool isAlike = old.is_number() ? value.is_number() : value.type() == old.type();
-    if (value.is_discarded() || (!isAlike && !old.is_null()))
+    if (value.is_discarded() || (!isAlike && !old.is_null() && !value.is_null()))
         return cannot(path, word, "it is now " + old.dump().substr(0, 80));
     return value;
 }
 
-// Sets a member in what `write` writes, reads it back, and sees that it came through unchanged.
+// Members that are as usual are there too, so that each can be set.
+const JsonContext kAll{{}, true, 0};
+
+// Whether all that was asked for came to be, whatever else there is.
+bool holds(const Json& now, const Json& asked) {
+    if (!asked.is_object() || !now.is_object()) return now == asked;
+    for (const auto& [key, value] : asked.items())
+        if (value.is_null() ? now.contains(key) && !now[key].is_null()
+                            : !now.contains(key) || !holds(now[key], value))
+            return false;
+    return true;
+}
+
+// Sets a member in what the description writes, reads it back, and sees that it came through. Of an
+// object the members given are set.
 template <typename T>
-Result<T> changed(const T& old, const std::string& path, const std::string& word, auto write,
-                  auto read) {
+Result<T> changed(const T& old, const std::string& path, const std::string& word) {
     if (path == "id" || path == "kind")
         return cannot(path, word, "what a thing is does not change; add another");
     try {
-        Json json = write(old);
-        Json* member = memberAt(json, path);
+        Json whole = json::from(old, kAll);
+        Json* member = memberAt(whole, path);
         if (!member)
             return Error{ErrorCode::NotFound, path, "there is no such member",
-                         "there are: " + membersOf(json)};
+                         "there are: " + membersOf(whole)};
         auto value = valueFor(*member, path, word);
         if (!value) return value.error();
-        *member = *value;
-        T next = read(json);
-        Json back = write(next);
+        if (member->is_object() && value->is_object())
+            member->merge_patch(*value);
+        else
+            *member = *value;
+        T next;
+        json::into(whole, next, kAll);
+        Json back = json::from(next, kAll);
         const Json* now = memberAt(back, path);
-        if (!now || *now != *value)
+        if (!now || !holds(*now, *value))
             return cannot(path, word,
                           now ? "it would become " + now->dump().substr(0, 80)
                               : std::string("it is not used here"));
         return next;
+    } catch (const Misfit& misfit) {
+        return cannot(path, word, misfit.path + " " + misfit.why);
     } catch (const Json::exception& problem) {
         return cannot(path, word, "it is of another type");
     }
 }
+
+template <typename T>
+std::string textOf(const T& whole, const std::string& path) {
+    Json all = json::from(whole, kAll);
+    const Json* member = memberAt(all, path);
+    if (!member) return {};
+    if (member->is_boolean()) return member->get<bool>() ? "yes" : "no";
+    return member->is_string() ? member->get<std::string>() : member->dump();
+}
 }  // namespace
 
 Result<Layer> withMember(const Layer& layer, const std::string& path, const std::string& value) {
-    return changed(
-        layer, path, value,
-        [](const Layer& l) { return layersJson({std::make_shared<Layer>(l)}).front(); },
-        [](const Json& json) { return Layer(*layersFrom(Json::array({json})).front()); });
+    return changed(layer, path, value);
 }
-
 Result<SheetItem> withMember(const SheetItem& item, const std::string& path,
                              const std::string& value) {
-    return changed(
-        item, path, value,
-        [](const SheetItem& i) {
-            Sheet sheet;
-            sheet.items = {i};
-            return sheetJson(sheet)["items"].front();
-        },
-        [](const Json& json) {
-            Json sheet = sheetJson(Sheet{});
-            sheet["items"] = Json::array({json});
-            return sheetFrom(sheet).items.front();
-        });
+    return changed(item, path, value);
 }
+
+Result<SourceRef> withMember(const SourceRef& source, const std::string& path,
+                             const std::string& value) {
+    return changed(source, path, value);
+}
+
+std::string memberText(const Layer& layer, const std::string& path) { return textOf(layer, path); }
+std::string memberText(const SheetItem& item, const std::string& path) {
+    return textOf(item, path);
+}
+
+std::string lineagePatch(const Lineage& from, const Lineage& to) {
+    Json out = json::from(to, kAll);
+    for (const auto& [name, value] : from.parameters)
+        if (!to.parameters.contains(name)) out["parameters"][name] = nullptr;
+    return out.dump();
+}
+std::string quoted(const std::string& text) { return Json(text).dump(); }
+std::string unitName(LengthUnit unit) { return kNames<LengthUnit>[static_cast<std::size_t>(unit)]; }
+std::string unitName(CoordinateForm form) {
+    return kNames<CoordinateForm>[static_cast<std::size_t>(form)];
+}
+std::string styleText(const Look& look) { return json::from(look, kAll).dump(); }
+std::string styleText(const std::vector<Category>& c) { return json::from(c, kAll).dump(); }
+std::string styleText(const Ramp& ramp) { return json::from(ramp, kAll).dump(); }
+std::string styleText(const VectorStyle& style) { return json::from(style, kAll).dump(); }
+std::string styleText(const RasterStyle& style) { return json::from(style, kAll).dump(); }
+std::string styleText(const ImageStyle& style) { return json::from(style, kAll).dump(); }
+std::string styleText(const GridStyle& style) { return json::from(style, kAll).dump(); }
 
 }  // namespace ledge::doc

@@ -75,7 +75,7 @@ doc::FileStamp stampOf(const fs::path& path) {
 
 doc::LineageInput inputFrom(const doc::SourceRef& source, std::string name, int band) {
     return {std::move(name),    source.path,      source.layer,      band,
-            source.declaredCrs, source.shiftGrid, source.heightUnit, stampOf(source.path)};
+            source.declaredCrs, source.shiftGrid, source.heightUnit, {}};
 }
 
 std::optional<doc::Lineage> lineageOf(const doc::Layer& layer, const doc::SourceRef& source,
@@ -165,13 +165,17 @@ std::vector<std::string> staleReasons(const doc::Document& document, const doc::
 
 doc::Lineage brought(doc::Lineage lineage, const doc::Document& document) {
     for (doc::LineageInput& input : lineage.inputs) {
-        input.stamp = stampOf(input.path);
         const doc::SourceRef* known = sourceOfFile(document, input.path, input.layer);
         if (!known) continue;
         input.declaredCrs = known->declaredCrs;
         input.shiftGrid = known->shiftGrid;
         input.heightUnit = known->heightUnit;
     }
+    return lineage;
+}
+
+doc::Lineage stamped(doc::Lineage lineage) {
+    for (doc::LineageInput& input : lineage.inputs) input.stamp = stampOf(input.path);
     return lineage;
 }
 

@@ -9,7 +9,7 @@ namespace ledge::session {
 /// Size and time of change of a file now; of nothing when it is not there.
 doc::FileStamp stampOf(const std::filesystem::path& path);
 
-/// A source as an input of something derived, as it stands now.
+/// A source as an input of something derived; its file is not looked at (see stamped()).
 doc::LineageInput inputFrom(const doc::SourceRef& source, std::string name = {}, int band = 0);
 
 /// How a strip that reads heights would be written to a file: hillshade, slope, height tint,
@@ -32,8 +32,10 @@ Result<doc::Lineage> calculation(const std::string& formula,
 /// A source whose input is itself stale is stale too.
 std::vector<std::string> staleReasons(const doc::Document& document, const doc::SourceRef& source);
 
-/// The lineage with its inputs as they stand now: file stamps, declared CRS and height unit.
+/// The lineage with its inputs as the project has them now: declared CRS and height unit.
 doc::Lineage brought(doc::Lineage lineage, const doc::Document& document);
+/// With the stamps that its files have now, for what is being made from them. Looks at files.
+doc::Lineage stamped(doc::Lineage lineage);
 
 /// Says in the document that a file was derived so: the source of that file when the document has
 /// one. The id is 0 when it has none.

@@ -5,7 +5,7 @@
 #include "core/raster/pyramid.h"
 #include "document/document.h"
 
-namespace ledge::carto {
+namespace ledge::doc {
 
 /// Features of a source in the map's CRS, ready to draw; values and order as in the source.
 struct MapFeatures {
@@ -14,21 +14,21 @@ struct MapFeatures {
     explicit MapFeatures(TablePtr features) : table(std::move(features)), index(*table) {}
 };
 
-/// What painting reads; the session implements it with its cache of opened sources.
-/// Safe to call from several threads.
+/// What painting and scenes read; the session implements it with its cache of opened sources.
+/// Safe to call from several threads, none of them the interface's: it may open files.
 class DrawingData {
 public:
     virtual ~DrawingData() = default;
     /// `band` from 0.
-    virtual Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef& source,
+    virtual Result<std::shared_ptr<const Pyramid>> raster(const SourceRef& source,
                                                           int band = 0) const = 0;
     virtual Result<std::shared_ptr<const MapFeatures>>
-    features(const doc::SourceRef& source, const crs::CrsPtr& mapCrs) const = 0;
+    features(const SourceRef& source, const crs::CrsPtr& mapCrs) const = 0;
+    /// Another number whenever what is read is another: pictures of an older one are out of date.
+    virtual std::uint64_t version(const SourceRef& source) const = 0;
 };
 
 /// Metres in one height unit of a source.
-inline double metresPerHeight(const doc::SourceRef& source) {
-    return doc::metresPer(source.heightUnit);
-}
+inline double metresPerHeight(const SourceRef& source) { return metresPer(source.heightUnit); }
 
-}  // namespace ledge::carto
+}  // namespace ledge::doc

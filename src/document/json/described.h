@@ -1,0 +1,384 @@
+#pragma once
+#include "document/json/archive.h"
+#include "document/kinds.h"
+
+/// The members of every struct of a project, each named once. A new member is a line here; a new
+/// kind is its describe(). What a file lacks keeps the struct's own default.
+namespace ledge::doc {
+
+template <>
+inline constexpr std::array<const char*, 4> kNames<Dash>{"solid", "dashes", "dots", "dash-dot"};
+template <>
+inline constexpr std::array<const char*, 4> kNames<Mark>{"circle", "square", "triangle", "diamond"};
+template <>
+inline constexpr std::array<const char*, 3> kNames<Classing>{"single", "categories", "ramp"};
+template <>
+inline constexpr std::array<const char*, 3> kNames<Stretch>{"full", "trimmed", "spread"};
+template <>
+inline constexpr std::array<const char*, 4> kNames<GeometryType>{"none", "point", "line",
+                                                                 "polygon"};
+template <>
+inline constexpr std::array<const char*, 2> kNames<HeightUnit>{"metre", "foot"};
+template <>
+inline constexpr std::array<const char*, 3> kNames<CoordinateForm>{
+    "map units", "degrees, minutes, seconds", "decimal degrees"};
+template <>
+inline constexpr std::array<const char*, 4> kNames<LengthUnit>{"metric", "feet", "US survey feet",
+                                                               "nautical miles"};
+template <>
+inline constexpr std::array<const char*, 2> kNames<terrain::GradientMethod>{"horn",
+                                                                            "zevenbergen-thorne"};
+template <>
+inline constexpr std::array<const char*, 3> kNames<Align>{kAlignNames};
+template <>
+inline constexpr std::array<const char*, 5> kNames<Blend>{"normal", "multiply", "screen", "overlay",
+                                                          "soft light"};
+
+#define LEDGE_DESCRIBED(T)                                                                         \
+    template <>                                                                                    \
+    struct IsDescribed<T> : std::true_type {};                                                     \
+    inline void describe(auto& a, Is<T> auto& s)
+
+// Symbols and styles.
+
+LEDGE_DESCRIBED(Look) {
+    a.paint("fill", s.hasFill, s.fill);
+    a.paint("stroke", s.hasStroke, s.stroke);
+    a("stroke_mm", s.strokeMm);
+    a("dash", s.dash);
+    a("mark", s.mark);
+    a("mark_mm", s.markMm);
+}
+LEDGE_DESCRIBED(Category) {
+    a("value", s.value);
+    a("label", s.label);
+    a("look", s.look);
+}
+LEDGE_DESCRIBED(NumberFormat) {
+    a("decimals", s.decimals);
+    a("groups", s.groupsThousands);
+}
+LEDGE_DESCRIBED(VectorStyle) {
+    a("classing", s.classing);
+    a("look", s.look);
+    a.sparse("field", s.field);
+    a.list("categories", s.categories, Category{"", "", s.look});
+    a("others", s.others);
+    a.sparse("ramp", s.ramp);
+    a("missing", s.missing);
+    a("numbers", s.numbers);
+}
+LEDGE_DESCRIBED(LabelStyle) {
+    a("on", s.isOn);
+    a("field", s.field);
+    a("rank_field", s.rankField);
+    a("size_pt", s.sizePt);
+    a("colour", s.colour);
+    a("italic", s.isItalic);
+    a("bold", s.isBold);
+    a("halo", s.hasHalo);
+    a("widest_scale", s.widestScale);
+}
+LEDGE_DESCRIBED(ImageStyle) {
+    a("bands", s.bands, kAtLeastZero);
+    a("stretch", s.stretch);
+    a("trim_percent", s.trimPercent, Between{0, 49});
+    a("spread_deviations", s.spreadDeviations, Between{0.1, 20});
+    a("of_view", s.isOfView);
+    a("limits", s.limits);
+    a("gamma", s.gamma, Between{0.1, 10});
+}
+LEDGE_DESCRIBED(RasterClass) {
+    a("value", s.value);
+    a("name", s.name);
+    a("colour", s.colour);
+    a("shown", s.isShown);
+    a("count", s.count);
+    a.sparse("numbers", s.numbers);
+}
+LEDGE_DESCRIBED(ClassColumn) {
+    a("name", s.name);
+    a("formula", s.formula);
+}
+LEDGE_DESCRIBED(ClassTable) {
+    a("columns", s.columns);
+    a("hidden", s.hidden);
+    a("area_unit", s.areaUnit, Between{0, 3});
+}
+LEDGE_DESCRIBED(RasterStyle) {
+    a("family", s.family);
+    a("ramp", s.ramp);
+    a("numbers", s.numbers);
+    a("band", s.band, kAtLeastZero);
+    a.sparse("shows_cells", s.showsCells);
+    a.sparse("image", s.image);
+    a.list("classes", s.classes, RasterClass{});
+    a.sparse("class_table", s.classTable);
+    a.then([&] {
+        if constexpr (std::remove_reference_t<decltype(a)>::isReading)
+            for (RasterClass& c : s.classes) c.numbers.resize(s.classTable.columns.size());
+    });
+}
+LEDGE_DESCRIBED(TintStyle) {
+    a("family", s.family);
+    a("ramp", s.ramp);
+    a("numbers", s.numbers);
+}
+LEDGE_DESCRIBED(terrain::Light) {
+    a("azimuth", s.azimuth);
+    a("altitude", s.altitude, Between{0, 90});
+}
+LEDGE_DESCRIBED(HillshadeStyle) {
+    a("lights", s.lights);
+    a.numberOr("height_scale", s.heightScale, "auto");
+    a("gradient", s.gradient);
+    a("cast_shadows", s.hasShadows);
+    a("kept_lights", s.kept);
+    a("shade", s.shade);
+    a("highlight", s.highlight);
+    a.then([&] {
+        if constexpr (std::remove_reference_t<decltype(a)>::isReading)
+            if (s.lights.empty()) s.lights.push_back({});
+    });
+}
+LEDGE_DESCRIBED(SteepnessStyle) {
+    a("ramp", s.ramp);
+    a.numberOr("height_scale", s.heightScale, "auto");
+    a("gradient", s.gradient);
+}
+LEDGE_DESCRIBED(ContourStyle) {
+    a("interval", s.levels.interval);
+    a("base", s.levels.base);
+    a.sparse("levels", s.levels.listed);
+    a("index_every", s.indexEvery);
+    a("smoothing", s.smoothing, Between{0, 8});
+    a("land", s.land);
+    a("water", s.water);
+    a("line_mm", s.lineMm);
+    a("index_mm", s.indexMm);
+    a("labels", s.hasLabels);
+    a("label_pt", s.labelPt);
+}
+LEDGE_DESCRIBED(GridStyle) {
+    a.either("lines", s.isGraticule, "graticule", "grid");
+    a("crs", s.crs);
+    a("interval", s.interval, kAtLeastZero);
+    a("colour", s.colour);
+    a("line_mm", s.lineMm);
+    a("labels", s.hasLabels);
+    a("label_pt", s.labelPt);
+}
+
+// Layers: what each kind has beside what all have.
+
+LEDGE_DESCRIBED(Group) {
+    a("folded", s.isFolded);
+    a("layers", s.children);
+}
+LEDGE_DESCRIBED(VectorLayer) {
+    a("geometry", s.geometry);
+    a("style", s.style);
+    a("labels", s.labels);
+}
+LEDGE_DESCRIBED(RasterLayer) { a("style", s.style); }
+LEDGE_DESCRIBED(HeightTint) { a("style", s.style); }
+LEDGE_DESCRIBED(Hillshade) { a("style", s.style); }
+LEDGE_DESCRIBED(Steepness) { a("style", s.style); }
+LEDGE_DESCRIBED(Contours) { a("style", s.style); }
+LEDGE_DESCRIBED(GridLines) { a("style", s.style); }
+LEDGE_DESCRIBED(UnknownLayer) { (void)a, (void)s; }  // its members are kept as they were
+LEDGE_DESCRIBED(Layer) {
+    a.required("id", s.id);
+    a.kind("kind", s.content, "vector");
+    a("name", s.name);
+    a("visible", s.isVisible);
+    a("opacity", s.opacity, Between{0, 1});
+    a("blend", s.blend);
+    a.sparse("source", s.source);
+    a.sparse("widest_scale", s.widestScale, kAtLeastZero);
+    a.sparse("closest_scale", s.closestScale, kAtLeastZero);
+    a.membersOf(s.content);
+}
+
+// Sheets.
+
+LEDGE_DESCRIBED(MapPanel) {
+    a.required("centre", s.centre);
+    a("scale", s.scale);
+    a("rotation", s.rotation);
+    a("crs", s.crs);
+    a("frame_mm", s.frameMm);
+    a("ticks", s.hasTicks);
+    a.sparse("frozen", s.frozen);
+}
+LEDGE_DESCRIBED(TextItem) {
+    a("text", s.text);
+    a("size_pt", s.sizePt);
+    a("bold", s.isBold);
+    a("italic", s.isItalic);
+    a("colour", s.colour);
+    a("align", s.align);
+}
+LEDGE_DESCRIBED(LegendItem) {
+    a("panel", s.panel);
+    a("columns", s.columns, Between{1, 12});
+    a("size_pt", s.sizePt);
+    a("title", s.title);
+    a.sparse("names", s.names);
+    a.sparse("left_out", s.left_out);
+}
+LEDGE_DESCRIBED(ScaleBarItem) {
+    a("panel", s.panel);
+    a("size_pt", s.sizePt);
+}
+LEDGE_DESCRIBED(NorthArrowItem) { a("panel", s.panel); }
+LEDGE_DESCRIBED(CreditsItem) {
+    a("added", s.added);
+    a("size_pt", s.sizePt);
+    a("align", s.align);
+}
+LEDGE_DESCRIBED(ProfileItem) {
+    a("profile", s.profile);
+    a("size_pt", s.sizePt);
+}
+LEDGE_DESCRIBED(UnknownItem) { (void)a, (void)s; }
+LEDGE_DESCRIBED(SheetItem) {
+    a.required("id", s.id);
+    a.kind("kind", s.content, "text");
+    a("name", s.name);
+    a.required("rect_mm", s.rect);
+    a.sparse("hidden", s.isHidden);
+    a.sparse("locked", s.isLocked);
+    a.membersOf(s.content);
+}
+LEDGE_DESCRIBED(Sheet) {
+    a.required("id", s.id);
+    a("name", s.name);
+    a.required("width_mm", s.widthMm);
+    a.required("height_mm", s.heightMm);
+    a("items", s.items);
+    a.then([&] {
+        if constexpr (std::remove_reference_t<decltype(a)>::isReading) {
+            s.widthMm = std::clamp(s.widthMm, 10.0, 5000.0);
+            s.heightMm = std::clamp(s.heightMm, 10.0, 5000.0);
+        }
+    });
+}
+
+// Sources and what was derived from what.
+
+LEDGE_DESCRIBED(ShiftGrid) {
+    a.required("path", s.path);
+    a("target", s.target);
+}
+LEDGE_DESCRIBED(LineageInput) {
+    a.required("path", s.path);
+    a("height_unit", s.heightUnit);
+    a("bytes", s.stamp.bytes);
+    a("modified_ms", s.stamp.modifiedMs);
+    a.sparse("name", s.name);
+    a.sparse("layer", s.layer);
+    a.sparse("band", s.band, kAtLeastZero);
+    a.sparse("declared_crs", s.declaredCrs);
+    a.sparse("shift_grid", s.shiftGrid);
+}
+LEDGE_DESCRIBED(Lineage) {
+    a("operation", s.operation);
+    a("inputs", s.inputs);
+    a("parameters", s.parameters);
+}
+LEDGE_DESCRIBED(SourceRef) {
+    a.required("id", s.id);
+    a("name", s.name);
+    // A live source is no file.
+    if (a.has("lineage", s.lineage.has_value()))
+        a.sparse("path", s.path);
+    else
+        a.required("path", s.path);
+    a.sparse("layer", s.layer);
+    a.sparse("declared_crs", s.declaredCrs);
+    a.sparse("shift_grid", s.shiftGrid);
+    a("height_unit", s.heightUnit);
+    a.sparse("credit", s.credit);
+    a.sparse("lineage", s.lineage);
+}
+
+// The project.
+
+LEDGE_DESCRIBED(MapView) {
+    a.required("centre", s.centre);
+    a.required("scale", s.scale);
+    a("rotation", s.rotation);
+    a.then([&] {
+        if constexpr (std::remove_reference_t<decltype(a)>::isReading)
+            if (!(s.scale > 0)) s.scale = MapView{}.scale;
+    });
+}
+LEDGE_DESCRIBED(SavedView) {
+    a.required("id", s.id);
+    a("name", s.name);
+    describe(a, s.view);
+    a("dark", s.dark);
+}
+LEDGE_DESCRIBED(SavedProfile) {
+    a.required("id", s.id);
+    a("name", s.name);
+    a("crs", s.crs);
+    a("line", s.line);
+    a("sources", s.sources);
+}
+LEDGE_DESCRIBED(CustomCrs) {
+    a("name", s.name);
+    a("wkt", s.wkt);
+}
+LEDGE_DESCRIBED(crs::DatumChoice) {
+    a("one", s.one);
+    a("other", s.other);
+    a("operation", s.operation);
+}
+LEDGE_DESCRIBED(Display) {
+    a("coordinates", s.coordinates);
+    a("lengths", s.lengths);
+}
+LEDGE_DESCRIBED(Document) {
+    a("name", s.name);
+    a("map_crs", s.mapCrs);
+    a("sources", s.sources);
+    a("layers", s.layers);
+    a("views", s.views);
+    a("profiles", s.profiles);
+    a("light_prefix", s.lightPrefix);
+    a("sheets", s.sheets);
+    a("custom_crs", s.customCrs);
+    a("datum_operations", s.datumChoices);
+    a("display", s.display);
+    a("last_view", s.lastView);
+}
+
+#undef LEDGE_DESCRIBED
+
+// What kinds are called, and an empty one of a name.
+
+inline std::string kindName(const LayerContent& content) {
+    if (const auto* unknown = std::get_if<UnknownLayer>(&content)) return unknown->kind;
+    return std::visit([]<typename T>(const T&) { return std::string(kLayerKind<T>.name); },
+                      content);
+}
+inline std::string kindName(const SheetContent& content) {
+    if (const auto* unknown = std::get_if<UnknownItem>(&content)) return unknown->kind;
+    return std::visit([]<typename T>(const T&) { return std::string(kItemKind<T>.name); }, content);
+}
+template <>
+inline LayerContent contentNamed<LayerContent>(const std::string& name) {
+    LayerContent out = UnknownLayer{name};
+    forLayerKind(name, [&out](auto content) { out = std::move(content); });
+    return out;
+}
+template <>
+inline SheetContent contentNamed<SheetContent>(const std::string& name) {
+    SheetContent out = UnknownItem{name};
+    forItemKind(name, [&out](auto content) { out = std::move(content); });
+    return out;
+}
+
+}  // namespace ledge::doc

@@ -1,0 +1,379 @@
+#include <QTest>
+#include <random>
+
+#include "document/edits/layer_edits.h"
+#include "document/json/members.h"
+#include "document/json/project_json.h"
+#include "document/json/values.h"
+
+using namespace ledge;
+using namespace ledge::doc;
+
+namespace {
+// Fills whatever is described with random values: what the description lists, this sets, so a
+// member that is listed and not written, or written and not read, is found here.
+class Filler {
+public:
+    static constexpr bool isReading = true;
+    explicit Filler(unsigned seed) : m_random(seed) {}
+
+    template <typename T>
+    void operator()(const char*, T& value) {
+        fill(value);
+    }
+    template <typename T>
+    void operator()(const char*, T& value, Between range) {
+        fill(value);
+        keep(value, range);
+    }
+    template <typename T>
+    void required(const char*, T& value) {
+        fill(value);
+    }
+    template <typename T>
+    void sparse(const char*, T& value) {
+        if (chance(70)) fill(value);
+    }
+    template <typename T>
+    void sparse(const char*, T& value, Between range) {
+        if (chance(70)) (*this)("", value, range);
+    }
+    template <typename T>
+    void list(const char*, std::vector<T>& values, const T&) {
+        fill(values);
+    }
+    // "none" stands for the colour too, so only colours that are there come back.
+    void paint(const char*, bool& isThere, Colour& colour) {
+        isThere = true;
+        fill(colour);
+    }
+    void either(const char*, bool& isOne, const char*, const char*) { isOne = chance(50); }
+    void numberOr(const char*, std::optional<double>& value, const char*) {
+        value.reset();
+        if (chance(50)) fill(value.emplace());
+    }
+    bool has(const char*, bool) { return true; }
+    template <typename V>
+    void kind(const char*, V& content, const char*) {
+        std::vector<V> all{contentNamed<V>("a kind of a later version")};
+        forEachKind<V>([&]<typename T>(const T& one) {
+            if constexpr (!std::is_same_v<T, UnknownLayer> && !std::is_same_v<T, UnknownItem>)
+                all.emplace_back(one);
+        });
+        content = all[pick(all.size())];
+    }
+    template <typename V>
+    void membersOf(V& content) {
+        std::visit([this](auto& c) { describe(*this, c); }, content);
+    }
+    template <typename F>
+    void then(const F& check) {
+        check();
+    }
+
+private:
+    bool chance(int percent) { return static_cast<int>(m_random() % 100) < percent; }
+    std::size_t pick(std::size_t count) { return m_random() % count; }
+    double number() { return std::uniform_real_distribution(-1e6, 1e6)(m_random); }
+
+    template <typename T>
+    void fill(T& value) {
+        if constexpr (std::is_enum_v<T>)
+            value = static_cast<T>(pick(kNames<T>.size()));
+        else if constexpr (IsDescribed<T>::value)
+            describe(*this, value);
+        else if constexpr (std::is_same_v<T, bool>)
+            value = chance(50);
+        else if constexpr (std::is_integral_v<T>)
+            value = static_cast<T>(m_random() % 100000);
+        else
+            value = number();
+    }
+    void fill(std::string& s) {
+        static const std::array<const char*, 5> words{"", "Glen \"of\" \\ 3", "Ålesund · ü", "a\nb",
+                                                      "x"};
+        s = words[pick(words.size())];
+    }
+    void fill(Colour& c) {
+        c = {static_cast<std::uint8_t>(m_random()), static_cast<std::uint8_t>(m_random()),
+             static_cast<std::uint8_t>(m_random()), static_cast<std::uint8_t>(m_random())};
+    }
+    void fill(Point& p) { p = {number(), number()}; }
+    void fill(PageRect& r) { r = {number(), number(), number(), number()}; }
+    void fill(std::filesystem::path& p) {
+        p = "/data/" + std::string(chance(50) ? "here/" : "") + std::to_string(m_random()) + ".tif";
+    }
+    void fill(Ramp& ramp) {
+        ramp.stops.clear();
+        double at = number();
+        for (std::size_t i = 0; i < 1 + pick(4); ++i) {
+            ramp.stops.push_back({at, {}});
+            fill(ramp.stops.back().colour);
+            at += std::abs(number());
+        }
+    }
+    void fill(std::array<StretchLimits, 3>& all) {
+        for (StretchLimits& l : all) l.low = number(), l.high = l.low + 1 + std::abs(number());
+    }
+    void fill(std::array<int, 3>& all) {
+        for (int& one : all) one = static_cast<int>(pick(9));
+    }
+    template <typename T>
+    void fill(std::vector<T>& all) {
+        all.clear();
+        if (++m_depth < 7)
+            for (std::size_t i = pick(4); i > 0; --i) {
+                T one{};
+                fill(one);
+                all.push_back(std::move(one));
+            }
+        --m_depth;
+    }
+    template <typename T>
+    void fill(std::optional<T>& value) {
+        value.reset();
+        if (chance(60)) fill(value.emplace());
+    }
+    template <typename T>
+    void fill(Shared<T>& value) {
+        value.change([this](T& one) { fill(one); });
+    }
+    void fill(LayerPtr& layer) {
+        Layer made;
+        fill(made);
+        layer = std::make_shared<const Layer>(std::move(made));
+    }
+    void fill(std::set<Id>& ids) {
+        for (std::size_t i = pick(4); i > 0; --i) ids.insert(static_cast<Id>(m_random() % 99));
+    }
+    void fill(std::map<Id, std::string>& names) {
+        for (std::size_t i = pick(4); i > 0; --i) fill(names[static_cast<Id>(m_random() % 99)]);
+    }
+    void fill(std::map<std::string, std::string>& words) {
+        for (std::size_t i = pick(4); i > 0; --i) fill(words["k" + std::to_string(i)]);
+    }
+    template <typename T>
+    static void keep(T& value, Between range) {
+        if constexpr (std::is_arithmetic_v<T>)
+            value = static_cast<T>(std::clamp(static_cast<double>(value), range.low, range.high));
+        else
+            for (auto& one : value) keep(one, range);
+    }
+
+    std::mt19937 m_random;
+    int m_depth = 0;
+};
+
+Document randomDocument(unsigned seed) {
+    Document out;
+    Filler filler(seed);
+    describe(filler, out);
+    return out;
+}
+}  // namespace
+
+/// One description for reading and writing: whatever it lists survives a project.
+class DescribedTest : public QObject {
+    Q_OBJECT
+
+private slots:
+    void keepsEveryMember() {
+        std::set<std::string> kinds;
+        for (unsigned seed = 0; seed < 300; ++seed) {
+            const Document d = randomDocument(seed);
+            const std::string text = projectText(d, "/data");
+            const auto read = projectFromText(text, "/data");
+            QVERIFY2(read.has_value(), read ? "" : read.error().text().c_str());
+            QVERIFY2(*read == d, qPrintable(QString("seed %1").arg(seed)));
+            // And written again it is the same text, so that saving changes nothing by itself.
+            QVERIFY(projectText(*read, "/data") == text);
+            for (const auto& layer : allLayers(d.layers)) kinds.insert(layerKind(*layer));
+            for (const Sheet& sheet : d.sheets)
+                for (const SheetItem& item : sheet.items) kinds.insert(itemKind(item));
+        }
+        // The random projects held every kind there is.
+        std::size_t all = 1;
+        forEachKind<LayerContent>([&]<typename T>(const T&) {
+            if constexpr (!std::is_same_v<T, UnknownLayer>) {
+                QVERIFY(kinds.contains(std::string(kLayerKind<T>.name)));
+                ++all;
+            }
+        });
+        forEachKind<SheetContent>([&]<typename T>(const T&) {
+            if constexpr (!std::is_same_v<T, UnknownItem>) {
+                QVERIFY(kinds.contains(std::string(kItemKind<T>.name)));
+                ++all;
+            }
+        });
+        QCOMPARE(kinds.size(), all);
+    }
+
+    void takesPathsFromTheFolderItIsIn() {
+        const Document d = randomDocument(7);
+        QVERIFY(!d.sources.empty());
+        const auto moved = projectFromText(projectText(d, "/data"), "/elsewhere/deep");
+        QVERIFY(moved.has_value());
+        for (std::size_t i = 0; i < d.sources.size(); ++i) {
+            const auto was = d.sources[i].path, is = moved->sources[i].path;
+            QCOMPARE(is,
+                     std::filesystem::path("/elsewhere/deep") / was.lexically_relative("/data"));
+        }
+    }
+
+    void saysWhereATextIsWrong_data() {
+        QTest::addColumn<QString>("text");
+        QTest::addColumn<QString>("where");
+        const auto row = [](const char* name, const char* body, const char* where) {
+            QTest::newRow(name) << QString("{\"ledge_project\":1,%1}").arg(body) << where;
+        };
+        row("a name that is a number", R"("name":5)", "name");
+        row("layers that are none", R"("layers":7)", "layers");
+        row("a layer without id", R"("layers":[{"name":"x"}])", "layers.0.id");
+        row("a stop without colour",
+            R"("layers":[{"id":1,"kind":"height tint","style":{"ramp":[[1]]}}])",
+            "layers.0.style.ramp");
+        row("a style that is a word", R"("layers":[{"id":1,"style":"blue"}])", "layers.0.style");
+        row("a width that is a word",
+            R"("layers":[{"id":1,"style":{"look":{"stroke_mm":"thick"}}}])",
+            "layers.0.style.look.stroke_mm");
+        row("an item without place",
+            R"("sheets":[{"id":1,"width_mm":9,"height_mm":9,"items":[{"id":2}]}])",
+            "sheets.0.items.0.rect_mm");
+        row("a source without file", R"("sources":[{"id":1}])", "sources.0.path");
+        row("a view without scale", R"("last_view":{"centre":[1,2]})", "last_view.scale");
+        row("half a place", R"("last_view":{"centre":[1],"scale":5})", "last_view.centre");
+    }
+    void saysWhereATextIsWrong() {
+        QFETCH(QString, text);
+        QFETCH(QString, where);
+        const auto read = projectFromText(text.toStdString(), "/data");
+        QVERIFY(!read);
+        QVERIFY(read.error().code == ErrorCode::BadFormat);
+        const QString said = QString::fromStdString(read.error().text());
+        QVERIFY2(said.contains(where + ":"), qPrintable(said));
+    }
+
+    void takesWhatIsUsualForWhatIsMissing() {
+        const auto read = projectFromText(
+            R"({"ledge_project":1,"layers":[{"id":4,"kind":"contours"},{"id":5}],
+                "sheets":[{"id":6,"width_mm":1,"height_mm":90000,"items":
+                           [{"id":7,"kind":"legend","rect_mm":[1,2,3,4],"columns":50}]}]})",
+            "/data");
+        QVERIFY2(read.has_value(), read ? "" : read.error().text().c_str());
+        QVERIFY(read->layers[0]->as<Contours>()->style == ContourStyle{});
+        QVERIFY(read->layers[1]->as<VectorLayer>());
+        QCOMPARE(read->sheets[0]->widthMm, 10.0);
+        QCOMPARE(read->sheets[0]->heightMm, 5000.0);
+        QCOMPARE(read->sheets[0]->items[0]->as<LegendItem>()->columns, 12);
+        QCOMPARE(read->nextId, Id{8});
+    }
+
+    void givesCategoriesTheLookOfTheLayer() {
+        const auto read = projectFromText(
+            R"({"ledge_project":1,"layers":[{"id":1,"style":{"look":{"stroke_mm":2.5,"fill":"none"},
+                "categories":[{"value":"a"},{"value":"b","look":{"stroke_mm":1}}]}}]})",
+            "/data");
+        QVERIFY(read.has_value());
+        const VectorStyle& style = read->layers[0]->as<VectorLayer>()->style;
+        QCOMPARE(style.categories[0].look.strokeMm, 2.5);
+        QVERIFY(!style.categories[0].look.hasFill);
+        QCOMPARE(style.categories[1].look.strokeMm, 1.0);
+    }
+
+    void stopsAtGroupsWithinGroups() {
+        std::string text = R"({"id":99,"kind":"group"})";
+        for (int i = 0; i < 400; ++i)
+            text = R"({"id":)" + std::to_string(i + 100) + R"(,"kind":"group","layers":[)" + text +
+                   "]}";
+        const auto read =
+            projectFromText(R"({"ledge_project":1,"layers":[)" + text + "]}", "/data");
+        QVERIFY(read.has_value());
+        QVERIFY(allLayers(read->layers).size() < 30);
+    }
+
+    void setsAMemberOfEveryKindOfThing() {
+        Layer layer;
+        layer.id = 3;
+        RasterLayer raster;
+        raster.style.ramp = rampOf("stone", 0, 1);
+        layer.content = raster;
+        // Members that a project leaves out because they are as usual can be set too.
+        auto next = withMember(layer, "style.shows_cells", "yes");
+        QVERIFY2(next.has_value(), next ? "" : next.error().text().c_str());
+        QVERIFY(next->as<RasterLayer>()->style.showsCells);
+        next = withMember(layer, "widest_scale", "50000");
+        QVERIFY(next && next->widestScale == 50000);
+        // Of a part the members given, and none for null.
+        ImageStyle image;
+        image.gamma = 1.5;
+        next = withMember(layer, "style.image", styleText(image));
+        QVERIFY(next && next->as<RasterLayer>()->style.image == image);
+        const auto patched = withMember(*next, "style", R"({"image":null,"family":"moss"})");
+        QVERIFY2(patched.has_value(), patched ? "" : patched.error().text().c_str());
+        QVERIFY(!patched->as<RasterLayer>()->style.image);
+        QCOMPARE(patched->as<RasterLayer>()->style.family, std::string("moss"));
+        QVERIFY(patched->as<RasterLayer>()->style.ramp == raster.style.ramp);
+        QCOMPARE(memberText(*next, "style.image.gamma"), std::string("1.5"));
+        QCOMPARE(memberText(*next, "visible"), std::string("yes"));
+        QCOMPARE(memberText(*next, "style.nothing"), std::string());
+    }
+    void refusesMembersThatCannotBe_data() {
+        QTest::addColumn<QString>("path");
+        QTest::addColumn<QString>("value");
+        QTest::newRow("no such member") << "style.colour_of_hope"
+                                        << "1";
+        QTest::newRow("its kind") << "kind"
+                                  << "raster";
+        QTest::newRow("its id") << "id"
+                                << "9";
+        QTest::newRow("a word for a number") << "opacity"
+                                             << "half";
+        QTest::newRow("out of range") << "opacity"
+                                      << "7";
+        QTest::newRow("no truth") << "visible"
+                                  << "perhaps";
+        QTest::newRow("no choice") << "blend"
+                                   << "burnt";
+        QTest::newRow("a list for a number") << "style.interval"
+                                             << "[1,2]";
+        QTest::newRow("a part with a wrong member") << "style"
+                                                    << R"({"interval":"wide"})";
+        QTest::newRow("a part with a member that is not there") << "style"
+                                                                << R"({"hope":1})";
+        QTest::newRow("broken text") << "style.levels"
+                                     << "[1,";
+        QTest::newRow("beyond a list") << "style.levels.4"
+                                       << "1";
+    }
+    void refusesMembersThatCannotBe() {
+        QFETCH(QString, path);
+        QFETCH(QString, value);
+        Layer layer;
+        layer.id = 3;
+        layer.content = Contours{};
+        const auto next = withMember(layer, path.toStdString(), value.toStdString());
+        QVERIFY2(!next, qPrintable(path));
+        QVERIFY(!next.error().text().empty());
+    }
+
+    void setsMembersOfSources() {
+        SourceRef source;
+        source.id = 4;
+        Lineage lineage;
+        lineage.operation = "clip";
+        lineage.parameters = {{"extent", "1,2,3,4"}, {"by", "x"}};
+        LineageInput input;
+        input.path = "/data/dem.tif";
+        lineage.inputs = {input};
+        source.lineage = lineage;
+        Lineage other = lineage;
+        other.parameters.erase("extent");
+        other.parameters["by"] = "y";
+        const auto next = withMember(source, "lineage", lineagePatch(lineage, other));
+        QVERIFY2(next.has_value(), next ? "" : next.error().text().c_str());
+        QVERIFY(*next->lineage == other);
+    }
+};
+
+QTEST_GUILESS_MAIN(DescribedTest)
+#include "described_test.moc"

@@ -1,0 +1,179 @@
+#pragma once
+#include <array>
+#include <atomic>
+#include <cmath>
+
+#include "core/raster/raster_source.h"
+#include "document/drawing_data.h"
+#include "document/edits/layer_edits.h"
+#include "document/kinds.h"
+
+namespace ledge::test {
+
+/// A small country for painters: hills on a grid, areas, a winding line and places, around
+/// 500000, 6800000 in UTM zone 29.
+class DrawnWorld final : public doc::DrawingData {
+public:
+    DrawnWorld() {
+        Grid<float> z(260, 320);
+        for (std::size_t r = 0; r < z.rows(); ++r)
+            for (std::size_t c = 0; c < z.cols(); ++c) {
+                const double x = static_cast<double>(c) / 40, y = static_cast<double>(r) / 33;
+                z(r, c) = static_cast<float>(150 + 90 * std::sin(x) * std::cos(y * 1.3) +
+                                             30 * std::sin(3.1 * x + y));
+            }
+        RasterInfo info;
+        info.crs = *crs::crsFromCode(32629);
+        info.toWorld = {25, 0, 496000, 0, -25, 6803250};
+        m_pyramid = std::make_shared<Pyramid>(std::make_shared<MemoryRaster>(info, z), 0);
+        FeatureList list;
+        list.info.crs = info.crs;
+        list.info.fields = {{"name", FieldType::Text}, {"value", FieldType::Real}};
+        const auto around = [](double x, double y, double radius, int corners) {
+            std::vector<Point> ring;
+            for (int i = 0; i <= corners; ++i) {
+                const double turn = 2 * M_PI * i / corners;
+                ring.push_back(
+                    {500000 + x + radius * std::cos(turn), 6800000 + y + radius * std::sin(turn)});
+            }
+            return ring;
+        };
+        std::vector<Point> winding;
+        for (int i = 0; i <= 400; ++i)
+            winding.push_back(
+                {497000 + i * 15.0, 6800000 + 900 * std::sin(i / 25.0) + 3 * (i % 7)});
+        list.features = {
+            {1,
+             Geometry::polygon({around(0, 0, 900, 7), around(0, 0, 300, 5)}),
+             {std::string("ring"), 1.0}},
+            {2, Geometry::polygon({around(1500, 500, 700, 40)}), {std::string("disc"), 5.0}},
+            {3, Geometry::polygon({around(-1400, -600, 800, 3)}), {std::string("tooth"), 9.0}},
+            {4, Geometry::polygon({around(600, -1100, 420, 6)}), {std::string("cell"), Value{}}},
+            {5, Geometry::line(winding), {std::string("path"), 3.0}},
+            {6, Geometry::point({500400, 6800300}), {std::string("Upper farm"), 2.0}},
+            {7, Geometry::point({499300, 6799500}), {std::string("Ford"), 4.0}},
+            {8, Geometry::point({501200, 6800900}), {std::string("Old mill"), 8.0}}};
+        for (const auto type : {GeometryType::Polygon, GeometryType::Line, GeometryType::Point}) {
+            FeatureList some;
+            some.info = list.info;
+            some.info.geometry = type;
+            for (const Feature& f : list.features)
+                if (f.geometry.type == type) some.features.push_back(f);
+            m_features[static_cast<std::size_t>(type)] =
+                std::make_shared<doc::MapFeatures>(std::make_shared<FeatureTable>(std::move(some)));
+        }
+    }
+
+    Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef&, int) const override {
+        ++reads;
+        return m_pyramid;
+    }
+    Result<std::shared_ptr<const doc::MapFeatures>> features(const doc::SourceRef& source,
+                                                             const crs::CrsPtr&) const override {
+        ++reads;
+        const auto type = source.name == "line"    ? GeometryType::Line
+                          : source.name == "point" ? GeometryType::Point
+                                                   : GeometryType::Polygon;
+        return m_features[static_cast<std::size_t>(type)];
+    }
+    std::uint64_t version(const doc::SourceRef&) const override { return data; }
+
+    mutable std::atomic<int> reads{0};
+    std::uint64_t data = 0;
+
+    /// A project with one layer of a kind: "tint", "light", "areas" …
+    static doc::Document documentOf(const std::string& kind) {
+        doc::Layer layer;
+        layer.name = kind;
+        std::string source = "polygon";
+        doc::VectorLayer vector;
+        if (kind == "tint") {
+            doc::HeightTint tint;
+            tint.style.ramp = heightTint("humid", 0, 300);
+            layer.content = tint;
+        } else if (kind == "light") {
+            layer.content = doc::Hillshade{};
+            layer.blend = doc::Blend::Multiply;
+        } else if (kind == "plain light") {
+            doc::Hillshade shade;
+            shade.style.hasShadows = true;
+            shade.style.lights = {{300, 12}};
+            layer.content = shade;
+        } else if (kind == "steepness") {
+            layer.content = doc::Steepness{};
+        } else if (kind == "contours") {
+            layer.content = doc::Contours{};
+        } else if (kind == "grid") {
+            doc::GridLines grid;
+            grid.style.isGraticule = false;
+            layer.content = grid;
+        } else if (kind == "graticule") {
+            layer.content = doc::GridLines{};
+        } else if (kind == "band") {
+            doc::RasterLayer raster;
+            raster.style.ramp = rampOf("stone", 0, 300);
+            layer.content = raster;
+        } else if (kind == "classes") {
+            doc::RasterLayer raster;
+            raster.style.showsCells = true;
+            raster.style.ramp = {{{0, {200, 220, 190}},
+                                  {150, {200, 220, 190}},
+                                  {150, {150, 120, 90}},
+                                  {300, {150, 120, 90}}}};
+            layer.content = raster;
+        } else if (kind == "dashed lines") {
+            source = "line";
+            vector.geometry = GeometryType::Line;
+            vector.style.look.dash = doc::Dash::DashDot;
+            vector.style.look.strokeMm = 0.5;
+            layer.content = vector;
+        } else if (kind == "marks") {
+            source = "point";
+            vector.geometry = GeometryType::Point;
+            vector.style.look.mark = doc::Mark::Diamond;
+            vector.style.look.markMm = 4;
+            layer.content = vector;
+        } else if (kind == "names") {
+            source = "point";
+            vector.geometry = GeometryType::Point;
+            vector.labels.isOn = true;
+            vector.labels.field = "name";
+            vector.labels.sizePt = 10;
+            layer.content = vector;
+        } else if (kind == "categories") {
+            vector.geometry = GeometryType::Polygon;
+            vector.style.classing = doc::Classing::Categories;
+            vector.style.field = "name";
+            for (const char* value : {"ring", "disc"}) {
+                doc::Category one{value, value, {}};
+                one.look.fill = categoryColour(vector.style.categories.size());
+                vector.style.categories.push_back(one);
+            }
+            layer.content = vector;
+        } else if (kind == "ramp") {
+            vector.geometry = GeometryType::Polygon;
+            vector.style.classing = doc::Classing::Ramp;
+            vector.style.field = "value";
+            vector.style.ramp = rampOf("moss", 0, 10);
+            vector.style.missing.fill = {230, 230, 230};
+            layer.content = vector;
+        } else {
+            vector.geometry = GeometryType::Polygon;
+            layer.content = vector;
+        }
+        doc::Document out;
+        out.mapCrs = "EPSG:32629";
+        doc::SourceRef ref;
+        ref.name = source;
+        ref.path = "/" + source;
+        auto [next, id] = doc::addSource(out, ref);
+        layer.source = doc::kindInfo(layer).needsSource ? id : 0;
+        return doc::addLayer(std::move(next), std::move(layer)).first;
+    }
+
+private:
+    std::shared_ptr<const Pyramid> m_pyramid;
+    std::array<std::shared_ptr<const doc::MapFeatures>, 4> m_features;
+};
+
+}  // namespace ledge::test
