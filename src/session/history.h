@@ -19,6 +19,7 @@ public:
     void seal() { m_steps[m_at].mergeKey.clear(); }
     bool canUndo() const { return m_at > 0; }
     bool canRedo() const { return m_at + 1 < m_steps.size(); }
+    std::size_t undoCount() const { return m_at; }
     void undo();
     void redo();
     std::string undoLabel() const { return canUndo() ? m_steps[m_at].label : ""; }

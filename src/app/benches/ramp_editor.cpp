@@ -1,9 +1,12 @@
 #include "app/benches/ramp_editor.h"
 
 #include <QPainter>
+#include <QSignalBlocker>
+#include <cmath>
 
 #include "app/theme.h"
 #include "carto/swatch.h"
+#include "core/base/numbers.h"
 
 namespace ledge::app {
 
@@ -46,7 +49,10 @@ RampEditor::RampEditor(QWidget* parent)
         Q_EMIT edited(made(family, m_ramp.low(), m_ramp.high()), family);
     });
     const auto limits = [this] {
-        if (!(m_low->value() < m_high->value())) return;
+        if (!(m_low->value() < m_high->value())) {
+            Q_EMIT refused(tr("The lower limit of a ramp must be below its upper one"));
+            return show(m_ramp, m_family, m_isTint);
+        }
         // Tints are rebuilt, so that the shore stays at 0; other ramps stretch.
         Q_EMIT edited(m_isTint ? made(m_family, m_low->value(), m_high->value())
                                : m_ramp.stretched(m_low->value(), m_high->value()),
@@ -81,6 +87,15 @@ void RampEditor::show(const Ramp& ramp, const std::string& family, bool isTint) 
     m_strip->ramp = ramp;
     m_strip->update();
     showChoice(m_families, m_families->findData(QString::fromStdString(family)));
+    // Steps and decimals by what the ramp spans: an index from -1 to 1 and heights alike.
+    const double span = ramp.high() - ramp.low();
+    const double step = roundDownTo125(span > 0 ? span / 20 : 1);
+    const int decimals = std::clamp(1 - static_cast<int>(std::floor(std::log10(step))), 0, 9);
+    for (QDoubleSpinBox* box : {m_low, m_high}) {
+        const QSignalBlocker quiet(box);
+        box->setDecimals(std::max(2, decimals));
+        box->setSingleStep(step);
+    }
     showNumber(m_low, ramp.low());
     showNumber(m_high, ramp.high());
 }

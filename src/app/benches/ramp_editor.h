@@ -16,6 +16,8 @@ public:
     void show(const Ramp& ramp, const std::string& family, bool isTint);
 
 Q_SIGNALS:
+    /// Why what was typed cannot be used.
+    void refused(const QString& why);
     void edited(const ledge::Ramp& ramp, const std::string& family);
 
 private:

@@ -235,6 +235,7 @@ void SheetBench::makeActions() {
     auto* more = makeButton(
         tr("Add item"), tr("A map panel, text, legend, scale bar, north arrow, credits or a kept "
                            "profile"));
+    more->setObjectName("addItem");
     connect(more, &QPushButton::clicked, this, &SheetBench::addItemMenu);
     auto* out = makeButton(tr("Export…"), tr("Write this sheet as PDF, PNG or JPEG"), true);
     out->setObjectName("exportSheet");
@@ -404,6 +405,7 @@ void SheetBench::refreshItem(const doc::SheetItem& item) {
     const auto showBody = [this](const std::string& said) {
         if (m_text->toPlainText() != qtext(said)) m_text->setPlainText(qtext(said));
     };
+    m_bold->setVisible(item.as<doc::TextItem>());  // credits have one weight
     if (const auto* text = item.as<doc::TextItem>()) {
         showBody(text->text);
         showNumber(m_size, text->sizePt);

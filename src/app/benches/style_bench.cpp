@@ -149,6 +149,8 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
     connect(m_grid, &GridEditor::edited, this, [this](const doc::GridStyle& style) {
         this->workspace().setMember("style", doc::styleText(style), "gridLines");
     });
+    connect(m_ramp, &RampEditor::refused, this,
+            [this](const QString& why) { this->workspace().say(why, true); });
     connect(m_grid, &GridEditor::refused, this,
             [this](const QString& why) { this->workspace().say(why, true); });
     connect(m_lineMm, &QDoubleSpinBox::valueChanged, this, [this](double v) {
