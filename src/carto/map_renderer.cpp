@@ -422,14 +422,16 @@ void MapRenderer::paintNames(QPainter& painter, const doc::Document& document,
         const doc::Layer& layer = *it->layer;
         if (const auto kept = m_contours.find(layer.id);
             layer.as<doc::Contours>() && kept != m_contours.end() && kept->second.frame == frame)
-            for (const auto& label : kept->second.drawing->labels) names.avoid(label.boxes);
+            for (std::size_t i = 0; i < kept->second.drawing->labels.size(); ++i)
+                names.pin({layer.id, static_cast<std::int64_t>(i), 0},
+                          kept->second.drawing->labels[i].boxes);
         const auto* vector = layer.as<doc::VectorLayer>();
         const doc::SourceRef* source = document.source(layer.source);
         if (!vector || !source) continue;
         const bool isLabelled = vector->labels.isOn && !vector->labels.field.empty();
         if (!isLabelled && vector->geometry != GeometryType::Point) continue;
         const auto features = m_data->features(*source, frame.crs);
-        if (features) names.add(**features, *vector);
+        if (features) names.add(**features, *vector, layer.id);
     }
     const NameLabels::Count count = names.paint(painter);
     report.labelsPlaced = count.placed;

@@ -30,11 +30,11 @@ std::vector<Point> visiblePart(const GeometryView& g, const MapFrame& frame) {
 }
 }  // namespace
 
-void NameLabels::avoid(const std::vector<Box>& boxes) {
-    m_obstacles.insert(m_obstacles.end(), boxes.begin(), boxes.end());
+void NameLabels::pin(label::Key key, const std::vector<Box>& boxes) {
+    m_scene.add({key, {}, label::Candidate{{}, 0, boxes, 0}});
 }
 
-void NameLabels::add(const doc::MapFeatures& features, const doc::VectorLayer& layer) {
+void NameLabels::add(const doc::MapFeatures& features, const doc::VectorLayer& layer, doc::Id id) {
     const doc::LabelStyle& labels = layer.labels;
     const FeatureTable& table = *features.table;
     const int name = table.fieldIndex(labels.field), rank = table.fieldIndex(labels.rankField);
@@ -47,19 +47,19 @@ void NameLabels::add(const doc::MapFeatures& features, const doc::VectorLayer& l
         if (feature.geometry.type == GeometryType::Point)
             for (const Point p : feature.geometry.points) {
                 const Point at = way(p);
-                m_obstacles.push_back(Box{at.x, at.y, at.x, at.y}.grown(radius * 0.7));
+                m_scene.avoid(Box{at.x, at.y, at.x, at.y}.grown(radius * 0.7));
             }
         if (!isLabelled) continue;
         const Value value = feature.value(static_cast<std::size_t>(name));
         if (isMissing(value)) continue;
         const double rankValue = rank >= 0 ? feature.number(static_cast<std::size_t>(rank)) : 1;
         addName(feature, QString::fromStdString(displayText(value)),
-                std::isfinite(rankValue) ? rankValue : 0, layer);
+                std::isfinite(rankValue) ? rankValue : 0, layer, id);
     }
 }
 
 void NameLabels::addName(const FeatureView& feature, const QString& name, double rank,
-                         const doc::VectorLayer& layer) {
+                         const doc::VectorLayer& layer, doc::Id id) {
     const doc::LabelStyle& labels = layer.labels;
     TextStyle style{labels.sizePt * sizeFactor(rank),
                     labels.isBold,
@@ -101,25 +101,20 @@ void NameLabels::addName(const FeatureView& feature, const QString& name, double
     case GeometryType::None: return;
     }
     if (request.candidates.empty()) return;
-    m_requests.push_back(std::move(request));
-    m_names.push_back(name);
-    m_styles.push_back(style);
+    const std::size_t wish = m_scene.add({{id, feature.id, 0}, std::move(request), {}});
+    m_names[wish] = {name, style};
 }
 
 NameLabels::Count NameLabels::paint(QPainter& painter) const {
-    const Box page{0, 0, double(m_frame.widthPx), double(m_frame.heightPx)};
-    const auto chosen = label::place(m_requests, m_obstacles, page);
     Count count;
-    for (std::size_t i = 0; i < m_requests.size(); ++i) {
-        if (!chosen[i]) {
-            ++count.withoutRoom;
-            continue;
-        }
+    for (const label::Scene::Placed& placed : m_scene.place()) {
+        const auto name = m_names.find(placed.wish);
+        if (name == m_names.end()) continue;
         ++count.placed;
-        const label::Candidate& place = m_requests[i].candidates[*chosen[i]];
-        drawText(painter, place.origin, place.angleRadians, m_names[i], m_styles[i],
-                 m_frame.pxPerMm);
+        drawText(painter, placed.at.origin, placed.at.angleRadians, name->second.text,
+                 name->second.style, m_frame.pxPerMm);
     }
+    count.withoutRoom = static_cast<int>(m_names.size()) - count.placed;
     return count;
 }
 

@@ -4,8 +4,8 @@
 #include <QPainterPath>
 
 #include "carto/relief.h"
+#include "carto/symbol_painter.h"
 #include "carto/text.h"
-#include "carto/vector_painter.h"
 
 namespace ledge::carto {
 namespace {
@@ -79,25 +79,43 @@ void drawRamp(QPainter& painter, const QRectF& rect, const Ramp& ramp) {
     painter.restore();
 }
 
-void drawSample(QPainter& painter, const QRectF& r, GeometryType type, const doc::Look& look,
-                double pxPerMm) {
-    painter.save();
-    painter.setRenderHint(QPainter::Antialiasing);
-    if (type == GeometryType::Point) {
-        drawMark(painter, r.center(), look, pxPerMm);
-    } else if (type == GeometryType::Line) {
+namespace {
+// The patch of a legend: a place, a bent line, or a rectangle.
+class SampleShape final : public SymbolShape {
+public:
+    explicit SampleShape(const QRectF& rect) : m_rect(rect) {}
+    QPainterPath area(double) const override {
+        QPainterPath path;
+        path.addRect(m_rect);
+        return path;
+    }
+    QPainterPath lines(double) const override { return m_isArea ? area(0) : bend(); }
+    std::vector<Piece> pieces(double) const override { return {{lines(0), 0}}; }
+    std::vector<QPointF> points(double) const override { return {m_rect.center()}; }
+    bool m_isArea = false;
+
+private:
+    QPainterPath bend() const {
+        const QRectF& r = m_rect;
         QPainterPath path(QPointF(r.left(), r.bottom() - r.height() * 0.25));
         path.cubicTo(r.left() + r.width() * 0.3, r.top() - r.height() * 0.1,
                      r.left() + r.width() * 0.65, r.bottom() + r.height() * 0.1, r.right(),
                      r.top() + r.height() * 0.25);
-        painter.setPen(penOf(look, pxPerMm));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawPath(path);
-    } else {
-        painter.setPen(penOf(look, pxPerMm));
-        painter.setBrush(look.hasFill ? QBrush(qt(look.fill)) : QBrush(Qt::NoBrush));
-        painter.drawRect(r);
+        return path;
     }
+    QRectF m_rect;
+};
+}  // namespace
+
+void drawSample(QPainter& painter, const QRectF& r, GeometryType type, const doc::Look& look,
+                double pxPerMm) {
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing);
+    const bool isSpot = type == GeometryType::Point || type == GeometryType::Line;
+    SampleShape shape(r);
+    shape.m_isArea = !isSpot;
+    paintSymbol(painter, doc::symbolOf(look, isSpot ? type : GeometryType::Polygon), shape,
+                pxPerMm);
     painter.restore();
 }
 

@@ -3,6 +3,7 @@
 
 #include "carto/map_frame.h"
 #include "document/drawing_data.h"
+#include "document/symbol.h"
 
 namespace ledge::carto {
 
@@ -11,17 +12,11 @@ Result<void> paintFeatures(QPainter& painter, const MapFrame& frame,
                            const doc::MapFeatures& features, const doc::VectorStyle& style,
                            const Progress& progress);
 
-/// One geometry with a look, in pixels of the frame.
+/// One geometry with a symbol, in pixels of the frame.
 void paintGeometry(QPainter& painter, const MapFrame& frame, const GeometryView& geometry,
-                   const doc::Look& look);
+                   const doc::Symbol& symbol);
 
 /// Outline for what is selected or probed: a lichen line on a paper-coloured casing.
 void paintOutline(QPainter& painter, const MapFrame& frame, const GeometryView& geometry);
-
-/// A mark's outline around the origin, of a diameter.
-QPainterPath markPath(doc::Mark mark, double diameter);
-QPen penOf(const doc::Look& look, double pxPerMm);
-/// The fill, or paper colour around points.
-void drawMark(QPainter& painter, QPointF at, const doc::Look& look, double pxPerMm);
 
 }  // namespace ledge::carto

@@ -5,6 +5,7 @@
 #include "cli/arguments.h"
 #include "document/edits/edit_table.h"
 #include "session/project_store.h"
+#include "session/table_saving.h"
 
 namespace ledge::cli {
 namespace {
@@ -77,6 +78,35 @@ Result<void> edit(const std::string& project, const std::string& name,
     if (next->document == *document) return {};
     return session::saveProject(next->document, project);
 }
+
+// Each table, then the project without its edits: stopped in between, what is not saved is there.
+Result<void> saveTables(const std::string& path, const std::string& only, const Context& context) {
+    auto document = session::loadProject(path);
+    if (!document) return document.error();
+    const session::SourceCache cache;
+    int saved = 0;
+    bool isKnown = only.empty();
+    const auto sources = document->sources;
+    for (const doc::SourceRef& source : sources) {
+        isKnown = isKnown || source.name == only;
+        if (source.edits->isEmpty() || (!only.empty() && source.name != only)) continue;
+        if (const auto done = session::saveEdits(source, cache, context.progress); !done)
+            return done;
+        auto next =
+            doc::applied(*document, "table-revert", {{"source", "#" + std::to_string(source.id)}});
+        if (!next) return next.error();
+        *document = std::move(next->document);
+        if (const auto done = session::saveProject(*document, path); !done) return done;
+        ++saved;
+        if (!context.isQuiet && !context.asJson)
+            std::cout << "saved " << source.edits->edits.size() << " edits of " << source.name
+                      << " to " << source.text() << '\n';
+    }
+    if (!isKnown)
+        return Error{ErrorCode::NotFound, "source \"" + only + "\"", "is not in the project", ""};
+    if (saved == 0 && !context.isQuiet && !context.asJson) std::cout << "nothing to save\n";
+    return {};
+}
 }  // namespace
 
 void addEdit(CLI::App& app, const AddCommand& add) {
@@ -94,6 +124,16 @@ void addEdit(CLI::App& app, const AddCommand& add) {
     auto name = std::make_shared<std::string>();
     l->add_option("NAME", *name, "Only this one");
     add(l, [name](const Context& context) { return list(*name, context); });
+    struct Saving {
+        std::string project, source;
+    };
+    auto saving = std::make_shared<Saving>();
+    auto* s = app.add_subcommand("save-edits", "Write edits of tables to the files they are of");
+    s->add_option("PROJECT", saving->project)->required();
+    s->add_option("--source", saving->source, "Only of this one, by name");
+    add(s, [saving](const Context& context) {
+        return saveTables(saving->project, saving->source, context);
+    });
 }
 
 }  // namespace ledge::cli

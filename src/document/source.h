@@ -6,7 +6,10 @@
 #include <vector>
 
 #include "core/base/constants.h"
+#include "core/base/locator.h"
+#include "core/feature/edit_log.h"
 #include "document/id.h"
+#include "document/shared.h"
 
 namespace ledge::doc {
 
@@ -30,10 +33,8 @@ struct ShiftGrid {
 };
 
 /// A file that something was derived from, read as it was then.
-struct LineageInput {
+struct LineageInput : Locator {
     std::string name;                        ///< by which a formula knows it; may be empty
-    std::filesystem::path path;              ///< absolute; stored relative to the project
-    std::string layer;                       ///< of a file with several
     int band = 0;                            ///< from 0
     std::optional<std::string> declaredCrs;  ///< as in SourceRef
     std::optional<ShiftGrid> shiftGrid;
@@ -51,19 +52,16 @@ struct Lineage {
 };
 
 /// A file in use and what the project knows about it beyond what the file says.
-struct SourceRef {
+struct SourceRef : Locator {  // nowhere for a live source: computed by its lineage when read
     Id id = 0;
     std::string name;
-    /// Absolute; stored relative to the project. Empty for a live source: it is computed by its
-    /// lineage whenever it is read.
-    std::filesystem::path path;
-    std::string layer;                       ///< of a file with several
     std::optional<std::string> declaredCrs;  ///< EPSG:n or WKT; replaces what the file says
     std::optional<ShiftGrid> shiftGrid;
     HeightUnit heightUnit = HeightUnit::Metre;
     std::string credit;
     std::optional<Lineage> lineage;  ///< when it was derived here
-    bool isLive() const { return path.empty() && lineage; }
+    Shared<EditLog> edits;           ///< of its table, not saved to it yet
+    bool isLive() const { return isNowhere() && lineage; }
     bool operator==(const SourceRef&) const = default;
 };
 

@@ -178,6 +178,12 @@ Result<Source> openSource(const fs::path& path, const Progress& progress) {
                  "use " + formatWords()};
 }
 
+Result<Source> openSource(const Locator& where, const Progress& progress) {
+    if (where.isFile()) return openSource(where.path, progress);
+    return Error{ErrorCode::Unsupported, where.text(), "services cannot be read here",
+                 "use a file, or a version that reads services"};
+}
+
 bool writesVector(const fs::path& path) { return formatOf(path, Writes::Tables) != nullptr; }
 bool writesRaster(const fs::path& path) { return formatOf(path, Writes::Rasters) != nullptr; }
 

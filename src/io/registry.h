@@ -5,6 +5,7 @@
 #include <variant>
 #include <vector>
 
+#include "core/base/locator.h"
 #include "core/base/progress.h"
 #include "core/feature/feature.h"
 #include "core/raster/raster_source.h"
@@ -17,6 +18,8 @@ using Source = std::variant<RasterPtr, FeatureSourcePtr>;
 /// Opens a file by its content; what cannot be read in parts is read whole, and can be stopped.
 /// Errors: NotFound, BadFormat, Unsupported, LimitExceeded, IoFailure, Cancelled.
 Result<Source> openSource(const std::filesystem::path& path, const Progress& progress = {});
+/// Opens what a locator names. Errors: those above; Unsupported for addresses of services.
+Result<Source> openSource(const Locator& where, const Progress& progress = {});
 
 using WriteTable = Result<void> (*)(const FeatureTable&, const std::filesystem::path&,
                                     const Progress&);

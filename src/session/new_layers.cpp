@@ -220,7 +220,7 @@ Result<doc::SourceRef> ledTo(const doc::SourceRef& source, const std::filesystem
     out.path = std::filesystem::absolute(path).lexically_normal();
     out.shiftGrid.reset();
     out.lineage.reset();
-    const auto file = cache.file(out.path, progress);
+    const auto file = cache.file(out, progress);
     if (!file) return file.error();
     const io::Source& opened = (*file)->source;
     // What the old file was is known unless it is gone.
@@ -371,7 +371,7 @@ Result<std::vector<NewLayers>> newLayersFor(const std::filesystem::path& path, S
     source.path = std::filesystem::absolute(path).lexically_normal();
     source.name = titled(path.stem().string());
     // Held until its layers are in the cache, so that it is opened once.
-    const auto file = cache.file(source.path, progress);
+    const auto file = cache.file(source, progress);
     if (!file) return file.error();
     const io::Source& opened = (*file)->source;
     if (std::holds_alternative<RasterPtr>(opened)) {

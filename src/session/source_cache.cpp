@@ -28,11 +28,15 @@ constexpr std::size_t kMostIdleRasters = 32;  // each holds its file open
 
 // What tells one opened source from another.
 std::string keyOf(const doc::SourceRef& source) {
-    std::string key = source.path.string() + "\n" + source.layer + "\n" +
-                      source.declaredCrs.value_or("\t") + "\n" +
-                      (source.shiftGrid ? source.shiftGrid->path.string() + " " +
-                                              std::to_string(source.shiftGrid->target)
-                                        : std::string());
+    std::string key =
+        source.path.string() + "\n" + source.layer + "\n" + source.declaredCrs.value_or("\t") +
+        "\n" + source.address + "\n" +
+        (source.edits->isEmpty() ? std::string()
+                                 : "edits " + std::to_string(source.edits->fingerprint())) +
+        "\n" +
+        (source.shiftGrid
+             ? source.shiftGrid->path.string() + " " + std::to_string(source.shiftGrid->target)
+             : std::string());
     if (!source.isLive()) return key;
     key += "\nlive " + source.lineage->operation;
     for (const auto& [name, value] : source.lineage->parameters) key += "\n" + name + "=" + value;
@@ -128,8 +132,9 @@ void SourceCache::forgetUnused() const {
     }
 }
 
-Result<std::shared_ptr<SourceCache::OpenFile>> SourceCache::file(const fs::path& path,
+Result<std::shared_ptr<SourceCache::OpenFile>> SourceCache::file(const Locator& where,
                                                                  const Progress& progress) const {
+    const fs::path& path = where.path;
     std::error_code code;
     const auto modified = fs::last_write_time(path, code);
     {
@@ -138,7 +143,7 @@ Result<std::shared_ptr<SourceCache::OpenFile>> SourceCache::file(const fs::path&
             it != m_files.end() && it->second.modified == modified)
             if (auto known = it->second.file.lock()) return known;
     }
-    auto source = io::openSource(path, progress);
+    auto source = io::openSource(where, progress);
     if (!source) return source.error();
     auto out = std::make_shared<OpenFile>();
     out->source = *std::move(source);
@@ -151,8 +156,22 @@ std::uint64_t SourceCache::version(const doc::SourceRef& source) const {
     return entry(source)->version;
 }
 
+// Over the table as it was read, which stays in the cache for the next edit.
+void SourceCache::fillEdited(Entry& e, const doc::SourceRef& source,
+                             const Progress& progress) const {
+    doc::SourceRef plain = source;
+    plain.edits = {};
+    const auto read = table(plain, progress);
+    auto next = read ? edited(**read, *source.edits, progress) : Result<FeatureTable>(read.error());
+    if (next)
+        e.table = std::make_shared<const FeatureTable>(*std::move(next));
+    else if (next.error().code != ErrorCode::Cancelled)
+        e.error = next.error();
+}
+
 void SourceCache::fill(Entry& e, const doc::SourceRef& source, const Progress& progress) const {
     if (e.error || e.raster || e.table) return;
+    if (!source.edits->isEmpty()) return fillEdited(e, source, progress);
     std::optional<crs::CrsPtr> declared;
     if (source.declaredCrs) {
         auto parsed = crs::parseCrs(*source.declaredCrs);
@@ -173,7 +192,7 @@ void SourceCache::fill(Entry& e, const doc::SourceRef& source, const Progress& p
         if (!derived) return failed(derived.error());
         raster = *std::move(derived);
     } else {
-        auto opened = file(source.path, progress);
+        auto opened = file(source, progress);
         if (!opened) return failed(opened.error());
         open = *std::move(opened);
         if (const auto* read = std::get_if<RasterPtr>(&open->source))

@@ -34,7 +34,7 @@ public:
         io::Source source;
         std::mutex scan;  ///< features are read by one at a time
     };
-    Result<std::shared_ptr<OpenFile>> file(const std::filesystem::path& path,
+    Result<std::shared_ptr<OpenFile>> file(const Locator& where,
                                            const Progress& progress = {}) const;
 
     /// Sources are never waited for on the thread of the interface. This is how often it was done
@@ -68,6 +68,7 @@ private:
     };
     std::shared_ptr<Entry> entry(const doc::SourceRef& source) const;
     void forgetUnused() const;
+    void fillEdited(Entry& entry, const doc::SourceRef& source, const Progress& progress) const;
     void fill(Entry& entry, const doc::SourceRef& source, const Progress& progress) const;
 
     mutable std::mutex m_mutex;  // guards all below

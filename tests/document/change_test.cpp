@@ -5,6 +5,7 @@
 #include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
 #include "document/look_finder.h"
+#include "document/symbol.h"
 
 using namespace ledge;
 using namespace ledge::doc;
@@ -178,6 +179,22 @@ private slots:
         for (std::size_t i = 0; i < table.size(); ++i) (void)ramp.indexOf(i);
         QCOMPARE(first, &ramp.look(ramp.indexOf(4)));
         QVERIFY(ramp.looks().size() <= 3 + style.categories.size() + table.size());
+
+        // The parts that a look stands for.
+        Look look;
+        QCOMPARE(symbolOf(look, GeometryType::Polygon).parts.size(), std::size_t{2});
+        QCOMPARE(symbolOf(look, GeometryType::Line).parts.size(), std::size_t{1});
+        QCOMPARE(symbolOf(look, GeometryType::Point).parts.size(), std::size_t{1});
+        QVERIFY(symbolOf(look, GeometryType::Polygon).dominant() == look.stroke);
+        QVERIFY(symbolOf(look, GeometryType::Point).reachMm() >= look.markMm);
+        look.hasStroke = false;
+        QVERIFY(symbolOf(look, GeometryType::Line).isEmpty());
+        QVERIFY(symbolOf(look, GeometryType::Polygon).dominant() == look.fill);
+        look.hasFill = false;
+        for (const auto type : {GeometryType::Point, GeometryType::Line, GeometryType::Polygon}) {
+            QVERIFY(symbolOf(look, type).isEmpty());
+            QVERIFY(!symbolOf(look, type).dominant());
+        }
 
         style.field = "no such field";
         LookFinder none(style, table);

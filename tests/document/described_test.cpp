@@ -138,6 +138,16 @@ private:
     void fill(Shared<T>& value) {
         value.change([this](T& one) { fill(one); });
     }
+    void fill(EditLog& log) {
+        const std::array<TableEdit, 7> kinds{CellEdit{},   GeometryEdit{}, RowAdded{},
+                                             RowRemoved{}, ColumnAdded{},  ColumnRemoved{},
+                                             ColumnNamed{}};
+        log.edits.clear();
+        for (std::size_t i = pick(6); i > 0; --i) {
+            log.edits.push_back(kinds[pick(kinds.size())]);
+            std::visit([this](auto& edit) { describe(*this, edit); }, log.edits.back());
+        }
+    }
     void fill(LayerPtr& layer) {
         Layer made;
         fill(made);
@@ -354,6 +364,21 @@ private slots:
         const auto next = withMember(layer, path.toStdString(), value.toStdString());
         QVERIFY2(!next, qPrintable(path));
         QVERIFY(!next.error().text().empty());
+    }
+
+    // Edits of a later version are passed over, and are there again in the file that is written.
+    void keepsEditsItDoesNotKnow() {
+        const std::string text =
+            R"({"ledge_project":1,"sources":[{"id":1,"path":"a.gpkg","edits":[
+                {"edit":"cell","row":4,"field":"n","value":"7"},
+                {"edit":"smoothed","row":4,"by":2.5}]}]})";
+        const auto read = projectFromText(text, "/data");
+        QVERIFY2(read.has_value(), read ? "" : read.error().text().c_str());
+        QCOMPARE(read->sources[0].edits->edits.size(), std::size_t{1});
+        QVERIFY(projectText(*read, "/data").find("smoothed") != std::string::npos);
+        QVERIFY(!projectFromText(
+            R"({"ledge_project":1,"sources":[{"id":1,"path":"a","edits":[{"edit":"cell","row":"x"}]}]})",
+            "/data"));
     }
 
     void setsMembersOfSources() {

@@ -4,11 +4,13 @@
 #include <fstream>
 #include <thread>
 
+#include "document/edits/edit_table.h"
 #include "document/edits/layer_edits.h"
 #include "io/registry.h"
 #include "session/derive/lineage.h"
 #include "session/new_layers.h"
 #include "session/session.h"
+#include "session/table_saving.h"
 
 using namespace ledge;
 using namespace ledge::session;
@@ -67,9 +69,9 @@ private slots:
     void opensAFileOnceForAllThatIsWantedOfIt() {
         writeCells(at("once.tif"), 5);
         const SourceCache cache;
-        const auto file = cache.file(at("once.tif"));
+        const auto file = cache.file({at("once.tif"), "", ""});
         QVERIFY(file.has_value());
-        QCOMPARE(cache.file(at("once.tif"))->get(), file->get());
+        QCOMPARE(cache.file({at("once.tif"), "", ""})->get(), file->get());
         // Its cells come through the same opened file.
         const auto pyramid = cache.raster(sourceAt(at("once.tif")));
         QVERIFY(pyramid.has_value());
@@ -182,6 +184,45 @@ private slots:
         threads.clear();
         QCOMPARE(good.load(), 6 * 20 * 2);
         QCOMPARE(cache.features(fields, utm)->get(), cache.features(fields, utm)->get());
+    }
+
+    // Edits of a table are part of the project; what reads it sees them, the file not yet.
+    void laysEditsOverATable() {
+        writeFields(at("edited.gpkg"), 50);
+        const SourceCache cache;
+        doc::Document d;
+        d.sources = {sourceAt(at("edited.gpkg"))};
+        const auto plain = cache.table(d.sources[0]);
+        QVERIFY(plain.has_value());
+        const auto step = [&d](const char* edit, doc::EditWords words) {
+            words["source"] = "#1";
+            auto next = doc::applied(d, edit, words);
+            QVERIFY2(next.has_value(), next ? "" : next.error().text().c_str());
+            d = std::move(next->document);
+        };
+        step("column-add", {{"name", "share"}, {"type", "real"}});
+        step("cell-set", {{"row", "3"}, {"field", "share"}, {"value", "0.25"}});
+        step("row-remove", {{"row", "5"}});
+        const auto seen = cache.table(d.sources[0]);
+        QVERIFY2(seen.has_value(), seen ? "" : seen.error().text().c_str());
+        QCOMPARE((*seen)->size(), std::size_t{49});
+        QCOMPARE((*seen)->number(2, 1), 0.25);
+        QCOMPARE(cache.table(d.sources[0])->get(), seen->get());
+        doc::SourceRef before = d.sources[0];
+        before.edits = {};
+        QCOMPARE(cache.table(before)->get(), plain->get());
+        QVERIFY(cache.version(d.sources[0]) != cache.version(before));
+        // Saved, the file holds them, and the project needs them no more.
+        const auto done = saveEdits(d.sources[0], cache, {});
+        QVERIFY2(done.has_value(), done ? "" : done.error().text().c_str());
+        age(at("edited.gpkg"), 3);
+        step("table-revert", {});
+        const auto saved = cache.table(d.sources[0]);
+        QVERIFY(saved.has_value());
+        QCOMPARE((*saved)->size(), std::size_t{49});
+        QCOMPARE((*saved)->number(2, 1), 0.25);
+        QVERIFY(d.sources[0].edits->isEmpty());
+        QVERIFY(saveEdits(d.sources[0], cache, {}).has_value());  // nothing to do
     }
 
     void countsWaitsOfTheInterface() {

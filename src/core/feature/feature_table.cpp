@@ -125,6 +125,44 @@ FeatureTable FeatureTable::withFields(std::span<const std::size_t> fields) const
     return out;
 }
 
+FeatureTable FeatureTable::withValues(std::size_t field,
+                                      const std::map<std::size_t, Value>& values) const {
+    FeatureTable out = *this;
+    FieldType type = info.fields[field].type;
+    for (const auto& [row, value] : values)
+        if (!ledge::isMissing(value)) type = widerType(type, typeOf(value));
+    out.info.fields[field].type = type;
+    for (std::size_t r = 0; r < m_runs.size(); ++r) {
+        const Column& old = *m_runs[r].columns[field];
+        const auto first = values.lower_bound(r * kRun), last = values.lower_bound((r + 1) * kRun);
+        if (first == last && old.type() == type) continue;  // shared
+        Column next(type);
+        auto it = first;
+        for (std::size_t i = 0; i < old.size(); ++i) {
+            if (it != last && it->first == r * kRun + i)
+                next.append((it++)->second);
+            else
+                next.append(old.value(i));
+        }
+        next.close();
+        if (next.type() != type) next = next.converted(type);
+        out.m_runs[r].columns[field] = std::make_shared<const Column>(std::move(next));
+    }
+    return out;
+}
+
+FeatureTable FeatureTable::withField(const Field& field) const {
+    FeatureTable out = *this;
+    out.info.fields.push_back(field);
+    for (Run& r : out.m_runs) {
+        Column empty(field.type);
+        for (std::size_t i = 0; i < r.layout->keys.size(); ++i) empty.append({});
+        empty.close();
+        r.columns.push_back(std::make_shared<const Column>(std::move(empty)));
+    }
+    return out;
+}
+
 FeatureTable FeatureTable::filtered(const std::function<bool(const FeatureView&)>& keep) const {
     FeatureTableBuilder builder(info);
     std::vector<Value> values(info.fields.size());

@@ -1,6 +1,7 @@
 #pragma once
 #include <functional>
 #include <iterator>
+#include <map>
 #include <memory>
 #include <optional>
 #include <vector>
@@ -90,6 +91,11 @@ public:
                                const Progress& progress = {}) const;
     /// With these fields only, in this order.
     FeatureTable withFields(std::span<const std::size_t> fields) const;
+    /// With other values of a field at some places. All else is shared; a value of another type
+    /// widens the column.
+    FeatureTable withValues(std::size_t field, const std::map<std::size_t, Value>& values) const;
+    /// With one more field, without values.
+    FeatureTable withField(const Field& field) const;
     /// Those for which `keep` holds, keys and order kept.
     FeatureTable filtered(const std::function<bool(const FeatureView&)>& keep) const;
 

@@ -252,7 +252,8 @@ std::string filled(const NamedEdit& edit, const Document& document, const EditVa
 std::span<const NamedEdit> namedEdits() {
     static const std::vector<NamedEdit> all = [] {
         std::vector<NamedEdit> out;
-        for (auto rows : {mapEditRows(), layerEditRows(), lightEditRows(), sheetEditRows()})
+        for (auto rows :
+             {mapEditRows(), layerEditRows(), lightEditRows(), tableEditRows(), sheetEditRows()})
             out.insert(out.end(), rows.begin(), rows.end());
         return out;
     }();

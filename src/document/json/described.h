@@ -18,6 +18,8 @@ template <>
 inline constexpr std::array<const char*, 4> kNames<GeometryType>{"none", "point", "line",
                                                                  "polygon"};
 template <>
+inline constexpr std::array<const char*, 4> kNames<FieldType>{"text", "integer", "real", "boolean"};
+template <>
 inline constexpr std::array<const char*, 2> kNames<HeightUnit>{"metre", "foot"};
 template <>
 inline constexpr std::array<const char*, 3> kNames<CoordinateForm>{
@@ -265,6 +267,35 @@ LEDGE_DESCRIBED(Sheet) {
     });
 }
 
+// Edits of tables.
+
+LEDGE_DESCRIBED(Field) {
+    a("name", s.name);
+    a("type", s.type);
+}
+LEDGE_DESCRIBED(CellEdit) {
+    a("row", s.key);
+    a("field", s.field);
+    a.sparse("value", s.value);
+}
+LEDGE_DESCRIBED(GeometryEdit) {
+    a("row", s.key);
+    a("type", s.type);
+    a("points", s.points);
+}
+LEDGE_DESCRIBED(RowAdded) {
+    a("row", s.key);
+    a("type", s.type);
+    a("points", s.points);
+}
+LEDGE_DESCRIBED(RowRemoved) { a("row", s.key); }
+LEDGE_DESCRIBED(ColumnAdded) { a("field", s.field); }
+LEDGE_DESCRIBED(ColumnRemoved) { a("field", s.name); }
+LEDGE_DESCRIBED(ColumnNamed) {
+    a("field", s.from);
+    a("name", s.to);
+}
+
 // Sources and what was derived from what.
 
 LEDGE_DESCRIBED(ShiftGrid) {
@@ -272,7 +303,10 @@ LEDGE_DESCRIBED(ShiftGrid) {
     a("target", s.target);
 }
 LEDGE_DESCRIBED(LineageInput) {
-    a.required("path", s.path);
+    if (a.has("address", !s.address.empty()))
+        a("address", s.address);
+    else
+        a.required("path", s.path);
     a("height_unit", s.heightUnit);
     a("bytes", s.stamp.bytes);
     a("modified_ms", s.stamp.modifiedMs);
@@ -290,17 +324,19 @@ LEDGE_DESCRIBED(Lineage) {
 LEDGE_DESCRIBED(SourceRef) {
     a.required("id", s.id);
     a("name", s.name);
-    // A live source is no file.
-    if (a.has("lineage", s.lineage.has_value()))
+    // A live source is no file, nor is a service.
+    if (a.has("lineage", s.lineage.has_value()) || a.has("address", !s.address.empty()))
         a.sparse("path", s.path);
     else
         a.required("path", s.path);
+    a.sparse("address", s.address);
     a.sparse("layer", s.layer);
     a.sparse("declared_crs", s.declaredCrs);
     a.sparse("shift_grid", s.shiftGrid);
     a("height_unit", s.heightUnit);
     a.sparse("credit", s.credit);
     a.sparse("lineage", s.lineage);
+    a.sparse("edits", s.edits);
 }
 
 // The project.
@@ -356,6 +392,12 @@ LEDGE_DESCRIBED(Document) {
 }
 
 #undef LEDGE_DESCRIBED
+
+// What edits of tables are called, in the order of TableEdit.
+inline constexpr std::array<const char*, 7> kTableEditNames{
+    "cell",         "geometry",       "row added",   "row removed",
+    "column added", "column removed", "column named"};
+static_assert(kTableEditNames.size() == std::variant_size_v<TableEdit>);
 
 // What kinds are called, and an empty one of a name.
 

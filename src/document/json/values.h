@@ -112,6 +112,50 @@ struct Value<std::filesystem::path> {
     }
 };
 
+// One edit of a table: which, and its members. Those of a later version are passed over by whoever
+// reads the list, and stay in the file.
+template <>
+struct Value<TableEdit> {
+    static Json from(const TableEdit& edit, const JsonContext& context) {
+        Json out{{"edit", kTableEditNames[edit.index()]}};
+        JsonWriter writer(out, context);
+        std::visit([&writer](const auto& e) { describe(writer, e); }, edit);
+        return out;
+    }
+    /// Whether it is one that is known here.
+    static bool read(const Json& json, TableEdit& edit, const JsonContext& context) {
+        std::string name;
+        JsonReader reader(json, context);
+        reader("edit", name);
+        return [&]<std::size_t... I>(std::index_sequence<I...>) {
+            const auto tried = [&]<typename E>(E one, const char* of) {
+                if (name != of) return false;
+                describe(reader, one);
+                edit = std::move(one);
+                return true;
+            };
+            return (tried(std::variant_alternative_t<I, TableEdit>{}, kTableEditNames[I]) || ...);
+        }
+        (std::make_index_sequence<std::variant_size_v<TableEdit>>());
+    }
+};
+template <>
+struct Value<EditLog> {
+    static Json from(const EditLog& log, const JsonContext& context) {
+        Json out = Json::array();
+        for (const TableEdit& edit : log.edits)
+            out.push_back(Value<TableEdit>::from(edit, context));
+        return out;
+    }
+    static void into(const Json& json, EditLog& log, const JsonContext& context) {
+        log.edits.clear();
+        for (const Json& one : JsonReader::array(json)) {
+            TableEdit edit;
+            if (Value<TableEdit>::read(one, edit, context)) log.edits.push_back(std::move(edit));
+        }
+    }
+};
+
 template <typename T>
 struct Value<std::optional<T>> {
     static Json from(const std::optional<T>& value, const JsonContext& context) {

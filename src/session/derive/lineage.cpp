@@ -74,8 +74,8 @@ doc::FileStamp stampOf(const fs::path& path) {
 }
 
 doc::LineageInput inputFrom(const doc::SourceRef& source, std::string name, int band) {
-    return {std::move(name),    source.path,      source.layer,      band,
-            source.declaredCrs, source.shiftGrid, source.heightUnit, {}};
+    return {source,           std::move(name),   band, source.declaredCrs,
+            source.shiftGrid, source.heightUnit, {}};
 }
 
 std::optional<doc::Lineage> lineageOf(const doc::Layer& layer, const doc::SourceRef& source,

@@ -1,0 +1,248 @@
+#include "core/feature/edit_log.h"
+
+#include <cmath>
+#include <map>
+#include <set>
+#include <unordered_map>
+
+#include "core/base/numbers.h"
+
+namespace ledge {
+namespace {
+constexpr std::size_t kMostNotes = 20;
+
+Geometry geometryOf(GeometryType type, const std::vector<Point>& points) {
+    switch (type) {
+    case GeometryType::Point: return points.empty() ? Geometry() : Geometry::point(points.front());
+    case GeometryType::Line: return Geometry::line(points);
+    case GeometryType::Polygon: return Geometry::polygon({points});
+    case GeometryType::None: break;
+    }
+    return {};
+}
+
+// The table as it is made, edit by edit.
+class Editing {
+public:
+    explicit Editing(const FeatureTable& table) : m_table(table) {}
+
+    void operator()(const CellEdit& e) {
+        const int field = m_table.fieldIndex(e.field);
+        if (field < 0) return note("there is no field \"" + e.field + "\"");
+        const auto row = rowOf(e.key);
+        if (!row) return note("there is no feature " + std::to_string(e.key));
+        Value value;
+        if (e.value) {
+            auto read =
+                valueOf(*e.value, m_table.info.fields[static_cast<std::size_t>(field)].type);
+            if (!read) return note(e.field + ": " + read.error().why);
+            value = *std::move(read);
+        }
+        m_cells[static_cast<std::size_t>(field)][*row] = std::move(value);
+    }
+    void operator()(const GeometryEdit& e) {
+        if (!rowOf(e.key)) return note("there is no feature " + std::to_string(e.key));
+        m_geometries[e.key] = geometryOf(e.type, e.points);
+    }
+    void operator()(const RowAdded& e) {
+        if (rowOf(e.key)) {
+            m_geometries[e.key] = geometryOf(e.type, e.points);
+            return;
+        }
+        flush();
+        FeatureTableBuilder builder(m_table.info);
+        std::vector<Value> values(m_table.info.fields.size());
+        copyTo(builder, {});
+        builder.add({e.key, geometryOf(e.type, e.points), values});
+        renew(builder.finish());
+    }
+    void operator()(const RowRemoved& e) {
+        if (!rowOf(e.key)) return;
+        m_removed.insert(e.key);
+        m_rows.erase(e.key);
+    }
+    void operator()(const ColumnAdded& e) {
+        if (m_table.fieldIndex(e.field.name) >= 0) return;
+        flush();
+        m_table = m_table.withField(e.field);
+    }
+    void operator()(const ColumnRemoved& e) {
+        const int field = m_table.fieldIndex(e.name);
+        if (field < 0) return;
+        flush();
+        std::vector<std::size_t> kept;
+        for (std::size_t i = 0; i < m_table.info.fields.size(); ++i)
+            if (static_cast<int>(i) != field) kept.push_back(i);
+        m_table = m_table.withFields(kept);
+    }
+    void operator()(const ColumnNamed& e) {
+        const int field = m_table.fieldIndex(e.from);
+        if (field < 0) return;
+        if (m_table.fieldIndex(e.to) >= 0) return note("there is a field \"" + e.to + "\" already");
+        flush();
+        m_table.info.fields[static_cast<std::size_t>(field)].name = e.to;
+    }
+
+    FeatureTable finish() {
+        flush();
+        if (m_isMoved) m_table.refreshInfo();
+        m_table.info.count = static_cast<std::int64_t>(m_table.size());
+        return std::move(m_table);
+    }
+
+private:
+    void note(const std::string& what) {
+        auto& notes = m_table.info.notes;
+        if (notes.size() < kMostNotes) notes.push_back("an edit could not be done: " + what);
+    }
+
+    // Rows by key, gathered when the first is asked for.
+    std::optional<std::size_t> rowOf(FeatureKey key) {
+        if (m_rows.empty())
+            for (std::size_t i = 0; i < m_table.size(); ++i) m_rows.emplace(m_table.key(i), i);
+        const auto it = m_rows.find(key);
+        return it == m_rows.end() || m_removed.contains(key) ? std::nullopt
+                                                             : std::optional(it->second);
+    }
+
+    void copyTo(FeatureTableBuilder& builder, const std::set<FeatureKey>& without) const {
+        std::vector<Value> values(m_table.info.fields.size());
+        for (const FeatureView feature : m_table) {
+            if (without.contains(feature.id)) continue;
+            for (std::size_t k = 0; k < values.size(); ++k) values[k] = feature.value(k);
+            const auto moved = m_geometries.find(feature.id);
+            if (moved == m_geometries.end())
+                builder.add(feature.id, feature.geometry, values);
+            else
+                builder.add(feature.id, moved->second, values);
+        }
+    }
+    void renew(FeatureTable next) {
+        m_table = std::move(next);
+        m_isMoved = true;
+        m_rows.clear();
+        m_geometries.clear();
+        m_removed.clear();
+    }
+    // Cells column by column, then rows and geometries in one go.
+    void flush() {
+        for (const auto& [field, rows] : m_cells) m_table = m_table.withValues(field, rows);
+        m_cells.clear();
+        if (m_geometries.empty() && m_removed.empty()) return;
+        FeatureTableBuilder builder(m_table.info);
+        copyTo(builder, m_removed);
+        renew(builder.finish());
+    }
+
+    FeatureTable m_table;
+    bool m_isMoved = false;
+    std::unordered_map<FeatureKey, std::size_t> m_rows;
+    std::map<std::size_t, std::map<std::size_t, Value>> m_cells;
+    std::unordered_map<FeatureKey, Geometry> m_geometries;
+    std::set<FeatureKey> m_removed;
+};
+
+// Sameness of what an edit is about: which one takes the place of an earlier.
+bool replaces(const TableEdit& later, const TableEdit& earlier) {
+    if (later == earlier) return true;
+    if (later.index() != earlier.index()) return false;
+    if (const auto* cell = std::get_if<CellEdit>(&later)) {
+        const auto& old = std::get<CellEdit>(earlier);
+        return cell->key == old.key && cell->field == old.field;
+    }
+    if (const auto* geometry = std::get_if<GeometryEdit>(&later))
+        return geometry->key == std::get<GeometryEdit>(earlier).key;
+    if (const auto* row = std::get_if<RowAdded>(&later))
+        return row->key == std::get<RowAdded>(earlier).key;
+    return false;
+}
+
+// FNV-1a over what the edits say.
+class Fingerprint {
+public:
+    std::uint64_t value = 14695981039346656037ULL;
+    void add(const void* data, std::size_t size) {
+        for (std::size_t i = 0; i < size; ++i)
+            value = (value ^ static_cast<const unsigned char*>(data)[i]) * 1099511628211ULL;
+    }
+    template <typename T>
+    void number(T n) {
+        add(&n, sizeof n);
+    }
+    void text(const std::string& s) {
+        number(s.size());
+        add(s.data(), s.size());
+    }
+    void points(const std::vector<Point>& all) {
+        number(all.size());
+        for (const Point p : all) number(p.x), number(p.y);
+    }
+    void operator()(const CellEdit& e) {
+        number(e.key);
+        text(e.field);
+        number(e.value.has_value());
+        if (e.value) text(*e.value);
+    }
+    void operator()(const GeometryEdit& e) { number(e.key), number(e.type), points(e.points); }
+    void operator()(const RowAdded& e) { number(e.key), number(e.type), points(e.points); }
+    void operator()(const RowRemoved& e) { number(e.key); }
+    void operator()(const ColumnAdded& e) { text(e.field.name), number(e.field.type); }
+    void operator()(const ColumnRemoved& e) { text(e.name); }
+    void operator()(const ColumnNamed& e) { text(e.from), text(e.to); }
+};
+}  // namespace
+
+EditLog EditLog::with(TableEdit edit) const {
+    EditLog out = *this;
+    if (!out.edits.empty() && replaces(edit, out.edits.back()))
+        out.edits.back() = std::move(edit);
+    else
+        out.edits.push_back(std::move(edit));
+    return out;
+}
+
+std::uint64_t EditLog::fingerprint() const {
+    Fingerprint out;
+    for (const TableEdit& edit : edits) {
+        out.number(edit.index());
+        std::visit(out, edit);
+    }
+    return out.value;
+}
+
+Result<FeatureTable> edited(const FeatureTable& table, const EditLog& log,
+                            const Progress& progress) {
+    Editing editing(table);
+    for (const TableEdit& edit : log.edits) {
+        if (progress.stopped()) return cancelled(table.info.name);
+        std::visit(editing, edit);
+    }
+    return editing.finish();
+}
+
+Result<Value> valueOf(const std::string& text, FieldType type) {
+    const auto none = [&](const char* what) {
+        return Error{ErrorCode::InvalidArgument, "value", "\"" + text + "\" is no " + what, ""};
+    };
+    switch (type) {
+    case FieldType::Text: return Value(text);
+    case FieldType::Boolean:
+        if (text == "yes" || text == "true") return Value(true);
+        if (text == "no" || text == "false") return Value(false);
+        return none("yes or no");
+    case FieldType::Integer: {
+        const auto number = parseNumber(text);
+        if (!number || *number != std::floor(*number) || std::abs(*number) > 9e18)
+            return none("whole number");
+        return Value(static_cast<std::int64_t>(*number));
+    }
+    case FieldType::Real: {
+        const auto number = parseNumber(text);
+        if (!number) return none("number");
+        return Value(*number);
+    }
+    }
+    return none("value");
+}
+
+}  // namespace ledge

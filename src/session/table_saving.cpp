@@ -1,0 +1,24 @@
+#include "session/table_saving.h"
+
+namespace ledge::session {
+
+Result<void> saveEdits(const doc::SourceRef& source, const SourceCache& cache,
+                       const Progress& progress) {
+    if (source.edits->isEmpty()) return {};
+    if (!io::writesVector(source.path))
+        return Error{ErrorCode::Unsupported, source.text(), "its format is not written here",
+                     "write it to " + io::suffixWords(io::Writes::Tables) + " instead"};
+    const auto table = cache.table(source, progress.part(0, 0.4));
+    if (!table) return table.error();
+    FeatureTable out = **table;
+    // What the file says of its CRS stays, whatever is declared here.
+    doc::SourceRef plain = source;
+    plain.edits = {};
+    plain.declaredCrs.reset();
+    plain.shiftGrid.reset();
+    if (const auto read = cache.table(plain, progress.part(0.4, 0.5)))
+        out.info.crs = (*read)->info.crs, out.info.name = (*read)->info.name;
+    return io::writeTable(out, source.path, progress.part(0.5, 1));
+}
+
+}  // namespace ledge::session
