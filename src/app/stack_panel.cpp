@@ -12,6 +12,7 @@
 #include "carto/swatch.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
+#include "document/kinds.h"
 #include "session/derive/lineage.h"
 
 namespace ledge::app {
@@ -129,16 +130,44 @@ Strip::Strip(Workspace& workspace, session::FactBook& facts, doc::Id layer, QWid
     refresh();
 }
 
+namespace {
+// What each kind says of itself in a line, from its source's facts where it has one.
+struct FactsLine {
+    const doc::SourceRef* source;
+    const session::SourceFacts* facts;
+
+    QString of() const { return facts ? text(facts->kind) : QString(); }
+    QString operator()(const doc::Group& group) const {
+        return Strip::tr("group of %1").arg(group.children.size());
+    }
+    QString operator()(const doc::GridLines& grid) const {
+        return grid.style.isGraticule ? Strip::tr("graticule · live") : Strip::tr("grid · live");
+    }
+    QString operator()(const doc::UnknownLayer& unknown) const {
+        return Strip::tr("%1 · can't be shown here").arg(text(unknown.kind));
+    }
+    QString operator()(const doc::VectorLayer&) const { return of(); }
+    QString operator()(const doc::RasterLayer&) const { return of(); }
+    QString operator()(const doc::Contours&) const {
+        return Strip::tr("live from %1").arg(source ? text(source->name) : QString());
+    }
+    QString operator()(const doc::Hillshade&) const { return Strip::tr("hillshade · live"); }
+    QString operator()(const doc::Steepness&) const { return Strip::tr("slope · live"); }
+    QString operator()(const doc::HeightTint& tint) const {
+        return Strip::tr("%1 to %2 m")
+            .arg(text(formatNumber(tint.style.ramp.low(), {0, true})),
+                 text(formatNumber(tint.style.ramp.high(), {0, true})));
+    }
+};
+}  // namespace
+
 QString Strip::factsText(const doc::Layer& layer, QString& act) {
-    if (const auto* group = layer.as<doc::Group>())
-        return tr("group of %1").arg(group->children.size());
-    if (const auto* grid = layer.as<doc::GridLines>())
-        return grid->style.isGraticule ? tr("graticule · live") : tr("grid · live");
-    if (const auto* unknown = layer.as<doc::UnknownLayer>()) {
-        setToolTip(tr("This version does not know layers of the kind \"%1\". It is kept in the "
-                      "project as it is.")
-                       .arg(text(unknown->kind)));
-        return tr("%1 · can't be shown here").arg(text(unknown->kind));
+    if (!doc::kindInfo(layer).needsSource) {
+        if (const auto* unknown = layer.as<doc::UnknownLayer>())
+            setToolTip(tr("This version does not know layers of the kind \"%1\". It is kept in the "
+                          "project as it is.")
+                           .arg(text(unknown->kind)));
+        return std::visit(FactsLine{}, layer.content);
     }
     const auto* source = m_workspace.document().source(layer.source);
     if (!source) return tr("its source is gone");
@@ -149,21 +178,7 @@ QString Strip::factsText(const doc::Layer& layer, QString& act) {
         act = tr("why");
         return tr("cannot be read");
     }
-    QString out;
-    if (layer.as<doc::VectorLayer>())
-        out = text(facts->kind);
-    else if (layer.as<doc::Contours>())
-        out = tr("live from %1").arg(text(source->name));
-    else if (layer.as<doc::Hillshade>())
-        out = tr("hillshade · live");
-    else if (layer.as<doc::Steepness>())
-        out = tr("slope · live");
-    else if (const auto* tint = layer.as<doc::HeightTint>())
-        out = tr("%1 to %2 m")
-                  .arg(text(formatNumber(tint->style.ramp.low(), {0, true})),
-                       text(formatNumber(tint->style.ramp.high(), {0, true})));
-    else
-        out = text(facts->kind);
+    QString out = std::visit(FactsLine{source, facts}, layer.content);
     // In a project of plain local coordinates nothing needs a CRS.
     if (facts->concern && (facts->definition || m_workspace.session().mapCrs())) {
         act = facts->definition ? tr("look") : tr("declare");

@@ -10,7 +10,7 @@
 namespace ledge::app {
 namespace {
 Theme light() {
-    return {"#23265A", "#3D4296", "#F6F6FB", "#E9EAF4", "#D5D7E8", "#23263F", "#666A89",
+    return {"#23265A", "#3D4296", "#F6F6FB", "#E9EAF4", "#D5D7E8", "#23263F", "#5F6385",
             "#D99A2B", "#3F6B3A", "#B4532A", "#FFFFFF", "#FFFFFF", false};
 }
 Theme dark() {

@@ -3,6 +3,7 @@
 #include <iostream>
 #include <sstream>
 
+#include "core/base/number_list.h"
 #include "core/base/numbers.h"
 #include "io/files/atomic_file.h"
 
@@ -26,7 +27,7 @@ Result<void> checkOutput(const std::string& path, bool mayReplace) {
 }
 
 Result<Box> boxArgument(const std::string& option, const std::string& text) {
-    const auto numbers = numberList(text, ',');
+    const auto numbers = parseNumbers(text);
     if (!numbers) return numbers.error();
     const auto& n = *numbers;
     if (n.size() != 4 || !(n[0] < n[2]) || !(n[1] < n[3]))
@@ -41,7 +42,8 @@ void addOperation(CLI::App& command, std::string& value) {
 }
 
 void addCompression(CLI::App& command, std::string& value) {
-    command.add_option("--compression", value, "Of a GeoTIFF: none, lzw, deflate or zstd")
+    // The check says what there is.
+    command.add_option("--compression", value, "Of a GeoTIFF")
         ->check(CLI::IsMember({"none", "lzw", "deflate", "zstd"}));
 }
 
@@ -49,20 +51,6 @@ io::Compression compressionOf(const std::string& name) {
     if (name == "none") return io::Compression::None;
     if (name == "lzw") return io::Compression::Lzw;
     return name == "zstd" ? io::Compression::Zstd : io::Compression::Deflate;
-}
-
-Result<std::vector<double>> numberList(const std::string& text, char separator) {
-    std::vector<double> out;
-    std::stringstream in(text);
-    for (std::string part; std::getline(in, part, separator);) {
-        const auto number = parseNumber(part);
-        if (!number || !std::isfinite(*number))
-            return Error{ErrorCode::InvalidArgument, "\"" + text + "\"",
-                         "\"" + part + "\" is no number",
-                         std::string("separate numbers by '") + separator + "'"};
-        out.push_back(*number);
-    }
-    return out;
 }
 
 Result<RasterPtr> openRaster(const std::string& path) {

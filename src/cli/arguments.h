@@ -42,8 +42,6 @@ void addOperation(CLI::App& command, std::string& value);
 /// Adds --compression, whose value compressionOf understands.
 void addCompression(CLI::App& command, std::string& value);
 io::Compression compressionOf(const std::string& name);
-/// Numbers separated by commas or slashes.
-Result<std::vector<double>> numberList(const std::string& text, char separator);
 Result<RasterPtr> openRaster(const std::string& path);
 /// Tells on stderr which parts of a raster could not be read, after work that read it.
 void sayDamage(const RasterSource& raster);

@@ -3,6 +3,7 @@
 #include <nlohmann/json.hpp>
 
 #include "cli/arguments.h"
+#include "core/base/number_list.h"
 #include "core/base/numbers.h"
 #include "core/crs/catalogue.h"
 #include "core/crs/datum_choices.h"
@@ -25,7 +26,7 @@ json areaJson(const std::string& name, const Box& box) {
 
 Result<std::optional<Point>> placeOf(const std::string& text) {
     if (text.empty()) return std::optional<Point>{};
-    const auto numbers = numberList(text, ',');
+    const auto numbers = parseNumbers(text, ',');
     if (!numbers) return numbers.error();
     if (numbers->size() != 2 || !(std::abs((*numbers)[1]) <= 90))
         return Error{ErrorCode::InvalidArgument, "--at", "\"" + text + "\" is no position",

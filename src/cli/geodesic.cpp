@@ -5,6 +5,7 @@
 
 #include "cli/arguments.h"
 #include "cli/csv.h"
+#include "core/base/number_list.h"
 #include "core/base/numbers.h"
 
 namespace ledge::cli {
@@ -23,7 +24,7 @@ Result<crs::Geodesic> geodesicOf(const Options& o, const Context& context) {
                          "give a CRS, or --ellipsoid A,INVF"};
         return crs::Geodesic((*crs)->ellipsoid);
     }
-    const auto numbers = numberList(o.ellipsoid, ',');
+    const auto numbers = parseNumbers(o.ellipsoid, ',');
     if (!numbers) return numbers.error();
     if (numbers->size() != 2 || !((*numbers)[0] > 0) ||
         ((*numbers)[1] != 0 && !((*numbers)[1] > 50)))

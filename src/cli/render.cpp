@@ -1,6 +1,7 @@
 #include <iostream>
 
 #include "cli/arguments.h"
+#include "core/base/number_list.h"
 #include "core/base/numbers.h"
 #include "demo/demo.h"
 #include "document/edits/sheet_edits.h"
@@ -54,7 +55,7 @@ Result<void> render(const Options& o, const Context& context) {
     }
     const auto view = named<doc::SavedView>(document->views, o.view, "view");
     if (!view) return view.error();
-    const auto parts = numberList(o.size, 'x');
+    const auto parts = parseNumbers(o.size, 'x');
     if (!parts) return parts.error();
     if (parts->size() != 2 || (*parts)[0] < 1 || (*parts)[1] < 1 || (*parts)[0] > 32000 ||
         (*parts)[1] > 32000)

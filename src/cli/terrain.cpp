@@ -1,6 +1,7 @@
 #include <iostream>
 
-#include "cli/settings.h"
+#include "cli/derive.h"
+#include "core/base/number_list.h"
 #include "core/base/numbers.h"
 #include "core/terrain/profile.h"
 #include "io/files/atomic_file.h"
@@ -8,35 +9,22 @@
 
 namespace ledge::cli {
 namespace {
-struct Options {
-    std::string dem, dest, heightUnit = "auto", compression = "none";
-    session::Settings settings;
+struct Options : Deriving {
+    std::string dem, heightUnit = "auto";
     double azimuth = 315, altitude = 45;
-    bool mayReplace = false, withOverviews = false;
 };
 
-Result<void> derive(const session::Operation& operation, const Options& o, const Context& context) {
-    if (const auto fine = checkOutput(o.dest, o.mayReplace); !fine) return fine;
-    const auto whole = [](const std::string& path) {
-        return std::filesystem::absolute(path).lexically_normal();
-    };
-    doc::SourceRef source;
-    source.name = std::filesystem::path(o.dem).filename().string();
-    source.path = whole(o.dem);
-    const session::SourceCache cache;
-    const auto dem = cache.raster(source);
-    if (!dem) return dem.error();
-    doc::Lineage lineage{operation.name, {}, o.settings};
-    lineage.inputs.emplace_back().path = source.path;
-    const std::string unit =
-        o.heightUnit == "auto" ? (*dem)->source().info().bands.front().unit : o.heightUnit;
-    if (unit == "foot") lineage.inputs.front().heightUnit = doc::HeightUnit::Foot;
-    auto done =
-        session::writeDerived(lineage, cache, whole(o.dest), context.progress,
-                              io::RasterWriting(compressionOf(o.compression), o.withOverviews));
-    // Done or failed: either way what could not be read is told.
-    sayDamage((*dem)->source());
-    return done;
+Result<void> deriveHeights(const session::Operation& operation, const Options& o,
+                           const Context& context) {
+    auto dem = inputAt(o.dem);
+    std::string unit = o.heightUnit;
+    if (unit == "auto") {
+        const auto raster = openRaster(o.dem);
+        if (!raster) return raster.error();
+        unit = (*raster)->info().bands.front().unit;
+    }
+    if (unit == "foot") dem.heightUnit = doc::HeightUnit::Foot;
+    return derive(operation, {std::move(dem)}, o, context);
 }
 
 struct ProfileOptions {
@@ -46,7 +34,7 @@ struct ProfileOptions {
 };
 
 Result<Point> pointOf(const std::string& name, const std::string& text) {
-    const auto numbers = numberList(text, ',');
+    const auto numbers = parseNumbers(text, ',');
     if (!numbers) return numbers.error();
     if (numbers->size() != 2)
         return Error{ErrorCode::InvalidArgument, name, "\"" + text + "\" is no position",
@@ -161,14 +149,10 @@ void addTerrain(CLI::App& app, const AddCommand& add) {
         auto o = std::make_shared<Options>();
         c->add_option("DEM", o->dem)->required();
         c->add_option("DEST", o->dest)->required();
-        addSettings(*c, operation, o->settings);
+        o->compression = "none";
+        addDeriving(*c, operation, *o);
         c->add_option("--height-unit", o->heightUnit, "auto takes what the DEM says, else metres")
             ->check(CLI::IsMember({"auto", "metre", "foot"}));
-        c->add_flag("--replace", o->mayReplace, "Overwrite DEST");
-        if (operation.raster) {
-            addCompression(*c, o->compression);
-            c->add_flag("--overviews", o->withOverviews, "Reduced copies inside");
-        }
         // The command asks for levels; only the form starts with some.
         if (operation.setting("levels"))
             c->get_option("--interval")->description("Metres from level to level; or --levels");
@@ -185,7 +169,7 @@ void addTerrain(CLI::App& app, const AddCommand& add) {
                 !o->settings.contains("interval"))
                 return Error{ErrorCode::InvalidArgument, "terrain contours", "no levels asked for",
                              "give --interval I or --levels a,b,c"};
-            return derive(operation, *o, context);
+            return deriveHeights(operation, *o, context);
         });
     }
 }

@@ -68,9 +68,8 @@ Document rich() {
     SourceRef live;
     live.name = "twice";
     live.lineage = Lineage{"calculate",
-                           {{"b1",
-                             "/data/area/dem.tif",
-                             "",
+                           {{{"/data/area/dem.tif", "", ""},
+                             "b1",
                              2,
                              "EPSG:32628",
                              ShiftGrid{"/data/shifts.gsb", 4258},

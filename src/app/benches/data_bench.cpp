@@ -323,31 +323,48 @@ void DataBench::showGuesses(const std::vector<session::CrsGuess>& guesses) {
     }
 }
 
+// A folder may be far away: it is looked at beside the interface.
 void DataBench::listFolder() {
+    const auto& path = workspace().session().path();
+    if (path.empty()) {
+        m_folderWorker.cancel();
+        return showFolder({}, tr("Save the project to see the files beside it."));
+    }
+    m_folderWorker.start([this, folder = qtext(path.parent_path().string())](
+                             const std::stop_token& stop) {
+        const auto files = QDir(folder).entryInfoList(readablePatterns(), QDir::Files, QDir::Name);
+        if (!stop.stop_requested())
+            QMetaObject::invokeMethod(this, [this, files] { showFolder(files, {}); });
+    });
+}
+
+void DataBench::showFolder(const QFileInfoList& files, const QString& instead) {
+    const auto isUsed = [this](const QFileInfo& file) {
+        const std::filesystem::path full = file.absoluteFilePath().toStdString();
+        const auto& all = workspace().document().sources;
+        return std::any_of(all.begin(), all.end(),
+                           [&](const doc::SourceRef& s) { return s.path == full; });
+    };
+    QStringList rows{instead};
+    for (const QFileInfo& file : files)
+        rows << file.absoluteFilePath() + (isUsed(file) ? " used" : " free") +
+                    m_described[file.absoluteFilePath()];
+    if (rows == m_folderShown) return;
+    m_folderShown = rows;
     while (QLayoutItem* item = m_folder->takeAt(0)) {
         delete item->widget();
         delete item;
     }
-    const auto& path = workspace().session().path();
-    if (path.empty())
-        return m_folder->addWidget(
-            makeLabel(tr("Save the project to see the files beside it."), "muted"));
-    const QDir dir(qtext(path.parent_path().string()));
-    for (const QFileInfo& file :
-         dir.entryInfoList({"*.tif", "*.tiff", "*.png", "*.jpg", "*.asc", "*.hgt", "*.flt",
-                            "*.gpkg", "*.shp", "*.geojson", "*.json"},
-                           QDir::Files, QDir::Name)) {
-        const std::filesystem::path full = file.absoluteFilePath().toStdString();
-        const bool isUsed = std::any_of(workspace().document().sources.begin(),
-                                        workspace().document().sources.end(),
-                                        [&](const doc::SourceRef& s) { return s.path == full; });
+    if (!instead.isEmpty()) return m_folder->addWidget(makeLabel(instead, "muted"));
+    for (const QFileInfo& file : files) {
+        const bool isInStack = isUsed(file);
         auto* row = new QWidget;
         auto* layout = new QHBoxLayout(row);
         layout->setContentsMargins(0, 0, 0, 0);
-        auto* name = makeLabel(file.fileName(), isUsed ? "muted" : "");
+        auto* name = makeLabel(file.fileName(), isInStack ? "muted" : "");
         name->setWordWrap(false);
         layout->addWidget(name, 1);
-        if (isUsed) {
+        if (isInStack) {
             layout->addWidget(makeLabel(tr("in the stack"), "muted"));
         } else {
             auto* look = makeLink(tr("describe"),
@@ -362,9 +379,8 @@ void DataBench::listFolder() {
             layout->addWidget(addOne);
         }
         m_folder->addWidget(row);
-        const auto said = m_described.find(file.absoluteFilePath());
-        if (said != m_described.end() && !isUsed)
-            m_folder->addWidget(makeLabel(said->second, "muted"));
+        const QString& said = m_described[file.absoluteFilePath()];
+        if (!said.isEmpty() && !isInStack) m_folder->addWidget(makeLabel(said, "muted"));
     }
 }
 

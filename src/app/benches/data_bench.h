@@ -1,4 +1,6 @@
 #pragma once
+#include <QFileInfo>
+
 #include "app/benches/bench_page.h"
 #include "app/benches/derive_panel.h"
 #include "app/benches/numbers_panel.h"
@@ -37,6 +39,7 @@ private:
     void showGuesses(const std::vector<session::CrsGuess>& guesses);
     void guess(const doc::SourceRef& source, const session::SourceFacts& facts);
     void listFolder();
+    void showFolder(const QFileInfoList& files, const QString& instead);
     /// Reads what is in a file that is not in the project and says it in its row.
     void describe(const QString& path);
     void leadElsewhere();
@@ -70,6 +73,8 @@ private:
     QString m_misplaced;       ///< where it lies as long as its CRS is unknown
     doc::SourceRef m_guessed;  ///< the source the guesses are for
     LatestWorker m_guesser;
+    QStringList m_folderShown;  ///< what the rows of the folder say, so that they stay if they can
+    LatestWorker m_folderWorker;  // last: ends before what it shows in
 };
 
 }  // namespace ledge::app

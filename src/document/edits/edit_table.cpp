@@ -52,7 +52,7 @@ std::vector<Named> targetsOf(const Document& d, Kind kind, Id sheet) {
 std::string listed(const std::vector<Named>& targets) {
     std::string out;
     for (const Named& one : targets) {
-        if (out.size() > 300) return out + ", …";
+        if (out.size() > 300) return "there are: " + out + ", …";
         out += (out.empty() ? "" : ", ") + one.name + " (#" + std::to_string(one.id) + ")";
     }
     return out.empty() ? "there are none" : "there are: " + out;

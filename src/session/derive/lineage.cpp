@@ -78,30 +78,34 @@ doc::LineageInput inputFrom(const doc::SourceRef& source, std::string name, int 
             source.shiftGrid, source.heightUnit, {}};
 }
 
-std::optional<doc::Lineage> lineageOf(const doc::Layer& layer, const doc::SourceRef& source,
-                                      bool isFilled) {
-    doc::Lineage out;
-    out.inputs = {inputFrom(source)};
-    auto& given = out.parameters;
-    if (const auto* shade = layer.as<doc::Hillshade>()) {
-        out.operation = "hillshade";
-        for (const terrain::Light& light : shade->style.lights)
+namespace {
+// What each kind that is made from heights is called as an operation, and its settings; other kinds
+// are written from nothing but themselves.
+struct LineageSettings {
+    bool isFilled;
+    std::map<std::string, std::string>& given;
+
+    std::string operator()(const doc::Hillshade& shade) const {
+        for (const terrain::Light& light : shade.style.lights)
             given["lights"] += (given["lights"].empty() ? "" : ",") + exactNumber(light.azimuth) +
                                "/" + exactNumber(light.altitude);
-        given["shadows"] = shade->style.hasShadows ? "yes" : "no";
-        given["gradient"] = terrain::nameOf(shade->style.gradient);
-        given["height-scale"] = scaleText(shade->style.heightScale);
-    } else if (const auto* steep = layer.as<doc::Steepness>()) {
-        out.operation = "slope";
-        given["gradient"] = terrain::nameOf(steep->style.gradient);
-        given["height-scale"] = scaleText(steep->style.heightScale);
-    } else if (const auto* tint = layer.as<doc::HeightTint>()) {
-        out.operation = "tint";
-        given["stops"] = rampText(tint->style.ramp);
+        given["shadows"] = shade.style.hasShadows ? "yes" : "no";
+        given["gradient"] = terrain::nameOf(shade.style.gradient);
+        given["height-scale"] = scaleText(shade.style.heightScale);
+        return "hillshade";
+    }
+    std::string operator()(const doc::Steepness& steep) const {
+        given["gradient"] = terrain::nameOf(steep.style.gradient);
+        given["height-scale"] = scaleText(steep.style.heightScale);
+        return "slope";
+    }
+    std::string operator()(const doc::HeightTint& tint) const {
+        given["stops"] = rampText(tint.style.ramp);
         given["height-scale"] = "auto";
-    } else if (const auto* contours = layer.as<doc::Contours>()) {
-        const doc::ContourStyle& style = contours->style;
-        out.operation = "contours";
+        return "tint";
+    }
+    std::string operator()(const doc::Contours& contours) const {
+        const doc::ContourStyle& style = contours.style;
         given["interval"] = exactNumber(style.levels.interval);
         given["start"] = exactNumber(style.levels.base);
         for (const double level : style.levels.listed)
@@ -110,9 +114,22 @@ std::optional<doc::Lineage> lineageOf(const doc::Layer& layer, const doc::Source
         given["smooth"] = std::to_string(style.smoothing);
         given["filled"] = isFilled ? "yes" : "no";
         given["height-scale"] = "auto";
-    } else {
-        return std::nullopt;
+        return "contours";
     }
+    std::string operator()(const doc::Group&) const { return {}; }
+    std::string operator()(const doc::VectorLayer&) const { return {}; }
+    std::string operator()(const doc::RasterLayer&) const { return {}; }
+    std::string operator()(const doc::GridLines&) const { return {}; }
+    std::string operator()(const doc::UnknownLayer&) const { return {}; }
+};
+}  // namespace
+
+std::optional<doc::Lineage> lineageOf(const doc::Layer& layer, const doc::SourceRef& source,
+                                      bool isFilled) {
+    doc::Lineage out;
+    out.operation = std::visit(LineageSettings{isFilled, out.parameters}, layer.content);
+    if (out.operation.empty()) return std::nullopt;
+    out.inputs = {inputFrom(source)};
     return out;
 }
 

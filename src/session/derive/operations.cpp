@@ -3,6 +3,7 @@
 #include <cmath>
 #include <sstream>
 
+#include "core/base/number_list.h"
 #include "core/base/numbers.h"
 #include "core/crs/datum_choices.h"
 #include "core/feature/reproject.h"
@@ -428,7 +429,8 @@ std::vector<Operation> makeOperations() {
          "Band arithmetic",
          "calculate",
          "A formula over bands, cell by cell",
-         {{"expression", "Formula", "Over the bands by their names", Kind::Text, ""}},
+         {{"expression", "Formula", "Over the bands by their names, for example if(h > 0, h, 0)",
+           Kind::Text, ""}},
          calculate},
     };
 }
@@ -465,15 +467,8 @@ Result<double> Work::number(const std::string& key) const {
 }
 
 Result<std::vector<double>> Work::numbers(const std::string& key, char separator) const {
-    std::vector<double> out;
-    std::stringstream in(text(key));
-    for (std::string part; std::getline(in, part, separator);) {
-        const auto value = parseNumber(part);
-        if (!value || !std::isfinite(*value))
-            return badSetting(key, "\"" + part + "\" is no number",
-                              "write numbers separated by commas");
-        out.push_back(*value);
-    }
+    auto out = parseNumbers(text(key), separator);
+    if (!out) return badSetting(key, out.error().why, out.error().mend);
     return out;
 }
 

@@ -1,4 +1,5 @@
 #include <QTest>
+#include <set>
 
 #include "core/feature/edit_log.h"
 
