@@ -1,9 +1,11 @@
 #include "app/stack_panel.h"
 
+#include <QApplication>
 #include <QContextMenuEvent>
 #include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QPointer>
 #include <QVBoxLayout>
 
 #include "app/canvas/shown_layers.h"
@@ -292,8 +294,9 @@ void Strip::finishRenaming() {
 }
 
 void Strip::focusInEvent(QFocusEvent* event) {
-    if (event->reason() == Qt::TabFocusReason || event->reason() == Qt::BacktabFocusReason)
-        m_workspace.selectLayer(m_layer);
+    const bool isByTab =
+        event->reason() == Qt::TabFocusReason || event->reason() == Qt::BacktabFocusReason;
+    if (isByTab && !m_isQuiet) m_workspace.selectLayer(m_layer);
     QFrame::focusInEvent(event);
     update();
 }
@@ -481,6 +484,9 @@ QWidget* StackPanel::makeItemRow(const doc::SheetItem& item) {
 
 void StackPanel::rebuild(const std::vector<std::pair<doc::Id, int>>& order) {
     m_order = order;
+    // Whoever has the focus keeps it.
+    const QPointer<QWidget> focused = QApplication::focusWidget();
+    for (const auto& [id, strip] : m_strips) strip->setQuiet(true);
     auto* layout = static_cast<QVBoxLayout*>(m_list->layout());
     std::map<doc::Id, Strip*> kept;
     kept.swap(m_strips);
@@ -521,6 +527,9 @@ void StackPanel::rebuild(const std::vector<std::pair<doc::Id, int>>& order) {
         strip->hide();
         strip->deleteLater();
     }
+    if (focused && focused != QApplication::focusWidget() && m_list->isAncestorOf(focused))
+        focused->setFocus(Qt::OtherFocusReason);
+    for (const auto& [id, strip] : m_strips) strip->setQuiet(false);
 }
 
 void StackPanel::onDrag(Strip* dragged, int globalY, bool isEnd) {

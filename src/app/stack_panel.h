@@ -24,6 +24,8 @@ public:
     doc::Id layer() const { return m_layer; }
     void refresh();
     void startRenaming();
+    /// While strips are put in order, focus passes over them and means nothing.
+    void setQuiet(bool isQuiet) { m_isQuiet = isQuiet; }
 
 Q_SIGNALS:
     void dragged(int globalY, bool isEnd);
@@ -56,6 +58,7 @@ private:
     doc::Layer m_shown;
     QPoint m_pressedAt;
     bool m_isDragging = false;
+    bool m_isQuiet = false;
 };
 
 /// The drawing order, top first. On a sheet it begins with the items on the sheet.

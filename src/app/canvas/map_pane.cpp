@@ -45,7 +45,8 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
     connect(&m_countryLater, &QTimer::timeout, this, &MapPane::drawCountry);
     connect(&workspace.session(), &session::Session::changed, this,
             [this](const doc::Change& change) {
-                if (change.touchesMap()) redraw();
+                if (change.touchesMap()) return redraw();
+                update();  // units of the scale bar
             });
     connect(&workspace.session(), &session::Session::replaced, this, [this] {
         m_image = m_country = {};
