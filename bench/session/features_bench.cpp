@@ -120,36 +120,65 @@ BENCHMARK(writeAgain)
     ->Unit(benchmark::kMillisecond)
     ->UseRealTime();
 
-// All of them in sight, and a part of them.
-void drawTable(benchmark::State& state) {
-    const auto cache = std::make_shared<session::SourceCache>();
+struct Map {
+    std::shared_ptr<session::SourceCache> cache = std::make_shared<session::SourceCache>();
     doc::Document document;
-    document.mapCrs = "EPSG:32629";
-    doc::SourceRef source;
-    source.path = file();
-    auto [next, id] = doc::addSource(document, source);
-    doc::Layer layer;
-    layer.source = id;
-    doc::VectorLayer vector;
-    vector.geometry = GeometryType::Polygon;
-    layer.content = vector;
-    document = doc::addLayer(next, layer).first;
     carto::MapFrame frame;
-    frame.crs = *crs::crsFromCode(32629);
-    frame.widthPx = 1280, frame.heightPx = 800;
-    frame.view = {{450000, 6750000}, state.range(0) == 0 ? 500000.0 : 20000.0, 0};
-    (void)cache->features(document.sources.front(), frame.crs).has_value();
+
+    explicit Map(double scale) {
+        document.mapCrs = "EPSG:32629";
+        doc::SourceRef source;
+        source.path = file();
+        auto [next, id] = doc::addSource(document, source);
+        doc::Layer layer;
+        layer.source = id;
+        doc::VectorLayer vector;
+        vector.geometry = GeometryType::Polygon;
+        layer.content = vector;
+        document = doc::addLayer(next, layer).first;
+        frame.crs = *crs::crsFromCode(32629);
+        frame.widthPx = 1280, frame.heightPx = 800;
+        frame.view = {{450000, 6750000}, scale, 0};
+        (void)cache->features(document.sources.front(), frame.crs).has_value();
+    }
+};
+constexpr double kScales[] = {500000, 20000, 150000};
+
+// All of them in sight, a part of them, and so many that each is a few pixels large.
+void drawTable(benchmark::State& state) {
+    const Map map(kScales[state.range(0)]);
     for (auto _ : state) {
-        carto::MapRenderer renderer(cache);
+        carto::MapRenderer renderer(map.cache);
         carto::MapReport report;
         benchmark::DoNotOptimize(
-            renderer.picture(document, document.layers, frame, {}, report).has_value());
+            renderer.picture(map.document, map.document.layers, map.frame, {}, report).has_value());
     }
 }
 BENCHMARK(drawTable)
-    ->Name("million polygons: draw, 0 all 1 some")
-    ->Arg(0)
-    ->Arg(1)
+    ->Name("million polygons: draw, 0 all 1 some 2 between")
+    ->DenseRange(0, 2)
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
+
+// The map moved by 40 pixels at a time, as a hand moves it.
+void panTable(benchmark::State& state) {
+    const Map map(kScales[state.range(0)]);
+    carto::MapRenderer renderer(map.cache, carto::MapRenderer::Keeping::Tiles);
+    const carto::Lattice lattice(map.frame);
+    carto::PixelRect pixels = lattice.pixelsOf(carto::Lattice::aligned(map.frame));
+    carto::MapReport report;
+    (void)renderer.picture(map.document, map.document.layers, lattice.frameOf(pixels), {}, report)
+        .has_value();
+    for (auto _ : state) {
+        pixels.left += 40;
+        benchmark::DoNotOptimize(
+            renderer.picture(map.document, map.document.layers, lattice.frameOf(pixels), {}, report)
+                .has_value());
+    }
+}
+BENCHMARK(panTable)
+    ->Name("million polygons: pan by 40 pixels, 0 all 1 some 2 between")
+    ->DenseRange(0, 2)
     ->Unit(benchmark::kMillisecond)
     ->UseRealTime();
 }  // namespace

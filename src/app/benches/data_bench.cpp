@@ -246,11 +246,18 @@ void DataBench::chooseGrid() {
         QFileDialog::DontUseNativeDialog);
     if (path.isEmpty()) return;
     const int target = mapCrs->geographicCode ? mapCrs->geographicCode : 4326;
-    if (const auto grid = io::readShiftGrid(path.toStdString()); !grid)
-        return workspace().say(qtext(grid.error().text()), true);
-    workspace().perform("source-shift-grid", {{"source", Workspace::target(source->id)},
-                                              {"path", path.toStdString()},
-                                              {"target", std::to_string(target)}});
+    workspace().session().jobs().start(
+        tr("Reading %1").arg(QFileInfo(path).fileName()),
+        [path](const Progress&) -> Result<void> {
+            const auto grid = io::readShiftGrid(path.toStdString());
+            return grid ? Result<void>() : Result<void>(grid.error());
+        },
+        [this, path, target, id = source->id](const Result<void>& done) {
+            if (done)
+                workspace().perform("source-shift-grid", {{"source", Workspace::target(id)},
+                                                          {"path", path.toStdString()},
+                                                          {"target", std::to_string(target)}});
+        });
 }
 
 void DataBench::addGridLines(bool isGraticule) {
