@@ -146,12 +146,12 @@ constexpr double kScales[] = {500000, 20000, 150000};
 
 // All of them in sight, a part of them, and so many that each is a few pixels large.
 void drawTable(benchmark::State& state) {
-    const Map map(kScales[state.range(0)]);
+    const Map shown(kScales[state.range(0)]);
     for (auto _ : state) {
-        carto::MapRenderer renderer(map.cache);
+        carto::MapRenderer renderer(shown.cache);
         carto::MapReport report;
         benchmark::DoNotOptimize(
-            renderer.picture(map.document, map.document.layers, map.frame, {}, report).has_value());
+            renderer.picture(shown.document, shown.document.layers, shown.frame, {}, report).has_value());
     }
 }
 BENCHMARK(drawTable)
@@ -162,17 +162,17 @@ BENCHMARK(drawTable)
 
 // The map moved by 40 pixels at a time, as a hand moves it.
 void panTable(benchmark::State& state) {
-    const Map map(kScales[state.range(0)]);
-    carto::MapRenderer renderer(map.cache, carto::MapRenderer::Keeping::Tiles);
-    const carto::Lattice lattice(map.frame);
-    carto::PixelRect pixels = lattice.pixelsOf(carto::Lattice::aligned(map.frame));
+    const Map shown(kScales[state.range(0)]);
+    carto::MapRenderer renderer(shown.cache, carto::MapRenderer::Keeping::Tiles);
+    const carto::Lattice lattice(shown.frame);
+    carto::PixelRect pixels = lattice.pixelsOf(carto::Lattice::aligned(shown.frame));
     carto::MapReport report;
-    (void)renderer.picture(map.document, map.document.layers, lattice.frameOf(pixels), {}, report)
+    (void)renderer.picture(shown.document, shown.document.layers, lattice.frameOf(pixels), {}, report)
         .has_value();
     for (auto _ : state) {
         pixels.left += 40;
         benchmark::DoNotOptimize(
-            renderer.picture(map.document, map.document.layers, lattice.frameOf(pixels), {}, report)
+            renderer.picture(shown.document, shown.document.layers, lattice.frameOf(pixels), {}, report)
                 .has_value());
     }
 }
