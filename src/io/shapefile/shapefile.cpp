@@ -130,6 +130,8 @@ Result<FeatureSourcePtr> openShapefile(const fs::path& path, const Progress& pro
     const auto bytes = bytesOf(*text);
     ByteReader in(bytes);
     const bool isShape = in.read<std::int32_t>(kBig) == 9994;
+    in.seek(24);
+    const auto stated = in.read<std::int32_t>(kBig);  // of the whole file, in words of two bytes
     in.seek(32);
     const auto shape = in.read<std::int32_t>(kLittle);
     if (!in.isGood() || !isShape || text->size() < kHeaderBytes)
@@ -161,6 +163,13 @@ Result<FeatureSourcePtr> openShapefile(const fs::path& path, const Progress& pro
         table.features.push_back({static_cast<std::int64_t>(table.features.size()), *geometry, {}});
         at += 8 + length;
     }
+    // Cut between two shapes, only the length it states tells.
+    if (table.info.notes.empty() && stated > 0 &&
+        static_cast<std::size_t>(stated) * 2 > text->size())
+        table.info.notes.push_back("cut short: " + std::to_string(text->size()) + " of " +
+                                   std::to_string(static_cast<std::size_t>(stated) * 2) +
+                                   " bytes; the " + std::to_string(table.features.size()) +
+                                   " shapes before that are shown");
     if (table.features.empty() && !table.info.notes.empty())
         return badFormat(path, "no shape in it can be read");
     table.info.crs = crsBeside(path, table.info.notes);

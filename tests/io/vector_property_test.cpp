@@ -1,0 +1,220 @@
+#include <QTemporaryDir>
+#include <QTest>
+#include <random>
+
+#include "io/registry.h"
+
+using namespace ledge;
+using namespace ledge::io;
+
+namespace {
+// Random tables of one geometry type, as files hold them.
+class Maker {
+public:
+    explicit Maker(unsigned seed) : m_random(seed) {}
+
+    FeatureTable table(GeometryType type, int count) {
+        FeatureList list;
+        list.info.name = "things";
+        list.info.geometry = type;
+        list.info.crs = *crs::crsFromCode(4326);
+        list.info.fields = {
+            {"name", FieldType::Text}, {"whole", FieldType::Integer}, {"share", FieldType::Real}};
+        for (int i = 0; i < count; ++i) {
+            std::vector<Value> values{text(), std::int64_t(m_random() % 2000000) - 1000000,
+                                      number(-1e4, 1e4)};
+            for (Value& value : values)
+                if (m_random() % 7 == 0) value = {};
+            list.features.push_back({i + 1, geometry(type), std::move(values)});
+        }
+        // A column of nothing but gaps has no type that a file could tell.
+        list.features[0].values = {std::string("first"), std::int64_t{-5}, 0.1};
+        return FeatureTable(std::move(list));
+    }
+
+private:
+    double number(double low, double high) {
+        return std::uniform_real_distribution(low, high)(m_random);
+    }
+    std::string text() {
+        static const std::vector<std::string> words{"moor",  "Åsgård", "a,b;c", "\"said\"",
+                                                    "línea", "0012",   "x",     "two words"};
+        return words[m_random() % words.size()];
+    }
+    Point place() { return {number(-170, 170), number(-80, 80)}; }
+    Geometry geometry(GeometryType type) {
+        switch (type) {
+        case GeometryType::Point: return Geometry::point(place());
+        case GeometryType::Line: {
+            std::vector<Point> line;
+            for (std::size_t i = 2 + m_random() % 9; i > 0; --i) line.push_back(place());
+            return Geometry::line(line);
+        }
+        default: {
+            // Counter-clockwise around a middle, so that winding is as the formats want it.
+            const Point middle = place();
+            std::vector<Point> ring;
+            const int corners = 3 + static_cast<int>(m_random() % 8);
+            for (int i = 0; i < corners; ++i) {
+                const double turn = 2 * 3.14159265358979 * i / corners;
+                const double radius = number(0.5, 3);
+                ring.push_back(
+                    {middle.x + radius * std::cos(turn), middle.y + radius * std::sin(turn)});
+            }
+            ring.push_back(ring.front());
+            return Geometry::polygon({ring});
+        }
+        }
+    }
+    std::mt19937 m_random;
+};
+
+// Rings begin anywhere and run either way round: their corners are compared as a set.
+bool areAlike(const GeometryView& a, const GeometryView& b) {
+    if (a.type != b.type || a.partCount() != b.partCount()) return false;
+    std::vector<std::pair<double, double>> one, other;
+    for (const Point p : a.points) one.emplace_back(p.x, p.y);
+    for (const Point p : b.points) other.emplace_back(p.x, p.y);
+    std::sort(one.begin(), one.end());
+    std::sort(other.begin(), other.end());
+    one.erase(std::unique(one.begin(), one.end()), one.end());
+    other.erase(std::unique(other.begin(), other.end()), other.end());
+    if (one.size() != other.size()) return false;
+    for (std::size_t i = 0; i < one.size(); ++i)
+        if (std::abs(one[i].first - other[i].first) > 1e-9 ||
+            std::abs(one[i].second - other[i].second) > 1e-9)
+            return false;
+    return true;
+}
+}  // namespace
+
+/// Random tables go through every vector format and come back the same.
+class VectorPropertyTest : public QObject {
+    Q_OBJECT
+
+private:
+    QTemporaryDir m_dir;
+
+private slots:
+    void comesBackTheSame_data() {
+        QTest::addColumn<QString>("suffix");
+        QTest::addColumn<int>("type");
+        for (const std::string& suffix : suffixes(Writes::Tables))
+            for (const auto type : {GeometryType::Point, GeometryType::Line, GeometryType::Polygon})
+                QTest::newRow(
+                    qPrintable(QString("%1 %2").arg(QString::fromStdString(suffix)).arg(int(type))))
+                    << QString::fromStdString(suffix) << int(type);
+    }
+    void comesBackTheSame() {
+        QFETCH(QString, suffix);
+        QFETCH(int, type);
+        for (unsigned seed = 0; seed < 6; ++seed) {
+            const FeatureTable table =
+                Maker(seed).table(static_cast<GeometryType>(type), 1 + int(seed) * 25);
+            const std::filesystem::path path =
+                m_dir.filePath(QString("t%1_%2").arg(type).arg(seed) + suffix).toStdString();
+            const auto written = writeTable(table, path, {});
+            QVERIFY2(written.has_value(), written ? "" : written.error().text().c_str());
+            const auto opened = openSource(path);
+            QVERIFY2(opened.has_value(), opened ? "" : opened.error().text().c_str());
+            const auto read = readAll(*std::get<FeatureSourcePtr>(*opened), 0);
+            QVERIFY2(read.has_value(), read ? "" : read.error().text().c_str());
+            QCOMPARE((*read)->size(), table.size());
+            QVERIFY(crs::isSame((*read)->info.crs, table.info.crs));
+            for (std::size_t i = 0; i < table.size(); ++i) {
+                QVERIFY(areAlike((*read)->geometry(i), table.geometry(i)));
+                for (std::size_t k = 0; k < table.info.fields.size(); ++k) {
+                    const int field = (*read)->fieldIndex(table.info.fields[k].name);
+                    QVERIFY(field >= 0);
+                    const Value was = table.value(i, k);
+                    const Value is = (*read)->value(i, static_cast<std::size_t>(field));
+                    const QString at = QString("seed %1 row %2 field %3: %4 and %5")
+                                           .arg(seed)
+                                           .arg(i)
+                                           .arg(k)
+                                           .arg(QString::fromStdString(displayText(was)),
+                                                QString::fromStdString(displayText(is)));
+                    // A shapefile has no gaps in texts, and its numbers have so many digits.
+                    if (isMissing(was)) {
+                        QVERIFY2(isMissing(is) || exactText(is).empty(), qPrintable(at));
+                    } else if (std::holds_alternative<double>(was)) {
+                        const double a = numberOf(was), b = numberOf(is);
+                        QVERIFY2(std::abs(a - b) <= 1e-9 * std::max(1.0, std::abs(a)),
+                                 qPrintable(at));
+                    } else {
+                        QVERIFY2(exactText(was) == exactText(is), qPrintable(at));
+                    }
+                }
+            }
+        }
+    }
+
+    // Whatever is asked for is given, and nothing else.
+    void answersQuestions_data() { comesBackTheSame_data(); }
+    void answersQuestions() {
+        QFETCH(QString, suffix);
+        QFETCH(int, type);
+        const FeatureTable table = Maker(77).table(static_cast<GeometryType>(type), 120);
+        const std::filesystem::path path =
+            m_dir.filePath(QString("q%1").arg(type) + suffix).toStdString();
+        QVERIFY(writeTable(table, path, {}).has_value());
+        const auto opened = openSource(path);
+        QVERIFY(opened.has_value());
+        const auto& source = *std::get<FeatureSourcePtr>(*opened);
+        Query query;
+        query.extent = {-40, -30, 60, 50};
+        query.columns = {"share"};
+        const auto some = readAll(source, 0, {}, query);
+        QVERIFY2(some.has_value(), some ? "" : some.error().text().c_str());
+        std::size_t expected = 0;
+        for (std::size_t i = 0; i < table.size(); ++i)
+            expected += table.box(i).intersects(query.extent) ? 1U : 0U;
+        QCOMPARE((*some)->size(), expected);
+        QVERIFY(expected > 5 && expected < table.size());
+        QCOMPARE((*some)->info.fields.size(), std::size_t{1});
+        query = {};
+        query.limit = 7;
+        const auto few = readAll(source, 0, {}, query);
+        QVERIFY(few && (*few)->size() == 7);
+        query.columns = {"no such column"};
+        const auto none = readAll(source, 0, {}, query);
+        QVERIFY(!none && none.error().code == ErrorCode::NotFound);
+    }
+
+    // Cut short anywhere, a file is an error in words or fewer features, never more.
+    void bearsBeingCutShort_data() {
+        QTest::addColumn<QString>("suffix");
+        for (const std::string& suffix : suffixes(Writes::Tables))
+            QTest::newRow(suffix.c_str()) << QString::fromStdString(suffix);
+    }
+    void bearsBeingCutShort() {
+        QFETCH(QString, suffix);
+        const std::filesystem::path path = m_dir.filePath("cut" + suffix).toStdString();
+        QVERIFY(writeTable(Maker(5).table(GeometryType::Line, 40), path, {}).has_value());
+        const auto whole = std::filesystem::file_size(path);
+        int wrong = 0;
+        for (int step = 19; step > 0; --step) {
+            std::filesystem::resize_file(path, whole * static_cast<unsigned>(step) / 20);
+            const auto opened = openSource(path);
+            if (!opened) {
+                ++wrong;
+                QVERIFY(!opened.error().text().empty());
+                continue;
+            }
+            const auto read = readAll(*std::get<FeatureSourcePtr>(*opened), 0);
+            if (!read) {
+                ++wrong;
+                continue;
+            }
+            // What is missing is told.
+            QVERIFY((*read)->size() <= 40);
+            if ((*read)->size() == 40) continue;
+            ++wrong;
+            QVERIFY2(!(*read)->info.notes.empty(), qPrintable(QString::number(step)));
+        }
+        QVERIFY(wrong > 0);
+    }
+};
+
+QTEST_GUILESS_MAIN(VectorPropertyTest)
+#include "vector_property_test.moc"
