@@ -189,6 +189,36 @@ private slots:
         QTRY_VERIFY(!worker.isBusy());
     }
 
+    /// What comes faster than it can be done is followed: something is finished again and again, and
+    /// the last in the end.
+    void followsWhatComesFast() {
+        LatestWorker worker;
+        std::atomic<int> stopped{0}, finished{0}, last{0};
+        for (int i = 1; i <= 60; ++i) {
+            worker.follow([&, i](const std::stop_token& stop) {
+                for (int k = 0; k < 5 && !stop.stop_requested(); ++k)
+                    std::this_thread::sleep_for(std::chrono::milliseconds(1));
+                stop.stop_requested() ? ++stopped : ++finished;
+                last = i;
+            });
+            std::this_thread::sleep_for(std::chrono::milliseconds(1));
+        }
+        QTRY_VERIFY_WITH_TIMEOUT(!worker.isBusy(), 5000);
+        QCOMPARE(stopped.load(), 0);
+        QCOMPARE(last.load(), 60);
+        QVERIFY2(finished >= 3 && finished < 60, qPrintable(QString::number(finished)));
+        // A start() stops it all the same.
+        std::atomic<bool> wasStopped{false}, isRunning{false};
+        worker.follow([&](const std::stop_token& stop) {
+            isRunning = true;
+            while (!stop.stop_requested()) std::this_thread::yield();
+            wasStopped = true;
+        });
+        QTRY_VERIFY(isRunning);
+        worker.start([](const std::stop_token&) {});
+        QTRY_VERIFY(wasStopped && !worker.isBusy());
+    }
+
     /// Closing while busy, idle, or just about to fall asleep: never a hang.
     void closesAtAnyMoment() {
         for (int i = 0; i < 2000; ++i) {
