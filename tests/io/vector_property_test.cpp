@@ -18,17 +18,23 @@ public:
         list.info.name = "things";
         list.info.geometry = type;
         list.info.crs = *crs::crsFromCode(4326);
-        list.info.fields = {
-            {"name", FieldType::Text}, {"whole", FieldType::Integer}, {"share", FieldType::Real}};
+        list.info.fields = {{"name", FieldType::Text},
+                            {"whole", FieldType::Integer},
+                            {"share", FieldType::Real},
+                            {"seen", FieldType::Date},
+                            {"noted", FieldType::TimeStamp}};
         for (int i = 0; i < count; ++i) {
             std::vector<Value> values{text(), std::int64_t(m_random() % 2000000) - 1000000,
-                                      number(-1e4, 1e4)};
+                                      number(-1e4, 1e4),
+                                      Date{static_cast<std::int32_t>(m_random() % 40000) - 9000},
+                                      TimeStamp{std::int64_t(m_random()) * 700}};
             for (Value& value : values)
                 if (m_random() % 7 == 0) value = {};
             list.features.push_back({i + 1, geometry(type), std::move(values)});
         }
         // A column of nothing but gaps has no type that a file could tell.
-        list.features[0].values = {std::string("first"), std::int64_t{-5}, 0.1};
+        list.features[0].values = {std::string("first"), std::int64_t{-5}, 0.1, Date{1},
+                                   TimeStamp{1001}};
         return FeatureTable(std::move(list));
     }
 
@@ -147,6 +153,45 @@ private slots:
                 }
             }
         }
+    }
+
+    // Days and instants stay what they are where the format has them, and text where it has none.
+    void keepsTypes() {
+        const FeatureTable table = Maker(3).table(GeometryType::Point, 30);
+        const auto typeIn = [&](const char* suffix, const char* field) {
+            const std::filesystem::path path =
+                m_dir.filePath(QString("types") + suffix).toStdString();
+            if (!writeTable(table, path, {})) return FieldType::Bytes;
+            const auto opened = openSource(path);
+            const auto read = readAll(*std::get<FeatureSourcePtr>(*opened), 0);
+            const int at = (*read)->fieldIndex(field);
+            return at < 0 ? FieldType::Bytes
+                          : (*read)->info.fields[static_cast<std::size_t>(at)].type;
+        };
+        QVERIFY(typeIn(".gpkg", "seen") == FieldType::Date);
+        QVERIFY(typeIn(".gpkg", "noted") == FieldType::TimeStamp);
+        QVERIFY(typeIn(".shp", "seen") == FieldType::Date);
+        QVERIFY(typeIn(".shp", "noted") == FieldType::Text);
+        QVERIFY(typeIn(".geojson", "seen") == FieldType::Text);
+    }
+    void keepsBytesInAGeoPackage() {
+        FeatureList list;
+        list.info.name = "keys";
+        list.info.crs = *crs::crsFromCode(4326);
+        list.info.fields = {{"key", FieldType::Bytes}};
+        const std::string data("\0\x01\xff key", 7);
+        list.features = {{1, Geometry::point({1, 2}), {Bytes{data}}},
+                         {2, Geometry::point({3, 4}), {Value{}}}};
+        const std::filesystem::path path = m_dir.filePath("bytes.gpkg").toStdString();
+        QVERIFY(writeTable(FeatureTable(std::move(list)), path, {}).has_value());
+        const auto opened = openSource(path);
+        const auto read = readAll(*std::get<FeatureSourcePtr>(*opened), 0);
+        QVERIFY(read.has_value());
+        QVERIFY((*read)->info.fields[0].type == FieldType::Bytes);
+        QCOMPARE(std::get<Bytes>((*read)->value(0, 0)).data, data);
+        QVERIFY((*read)->isMissing(1, 0));
+        QCOMPARE(displayText((*read)->value(0, 0)), std::string("7 bytes"));
+        QCOMPARE(exactText((*read)->value(0, 0)), std::string("0001ff206b6579"));
     }
 
     // Whatever is asked for is given, and nothing else.

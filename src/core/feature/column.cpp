@@ -22,6 +22,9 @@ FieldType typeOf(const Value& value) {
     if (std::holds_alternative<bool>(value)) return FieldType::Boolean;
     if (std::holds_alternative<std::int64_t>(value)) return FieldType::Integer;
     if (std::holds_alternative<double>(value)) return FieldType::Real;
+    if (std::holds_alternative<Date>(value)) return FieldType::Date;
+    if (std::holds_alternative<TimeStamp>(value)) return FieldType::TimeStamp;
+    if (std::holds_alternative<Bytes>(value)) return FieldType::Bytes;
     return FieldType::Text;
 }
 
@@ -49,6 +52,13 @@ void Column::append(const Value& value) {
     case FieldType::Integer: m_wholes.push_back(isThere ? std::get<std::int64_t>(value) : 0); break;
     case FieldType::Real: m_reals.push_back(isThere ? numberOf(value) : kNaN); break;
     case FieldType::Boolean: m_flags.push_back(isThere && std::get<bool>(value) ? 1 : 0); break;
+    case FieldType::Date: m_wholes.push_back(isThere ? std::get<Date>(value).days : 0); break;
+    case FieldType::TimeStamp:
+        m_wholes.push_back(isThere ? std::get<TimeStamp>(value).milliseconds : 0);
+        break;
+    case FieldType::Bytes:
+        m_codes.push_back(isThere ? codeOf(std::get<Bytes>(value).data) : 0);
+        break;
     case FieldType::Text: {
         const auto* text = std::get_if<std::string>(&value);
         m_codes.push_back(!isThere ? 0 : text ? codeOf(*text) : codeOf(exactText(value)));
@@ -91,7 +101,10 @@ Value Column::value(std::size_t i) const {
     case FieldType::Integer: return m_wholes[i];
     case FieldType::Real: return m_reals[i];
     case FieldType::Boolean: return m_flags[i] != 0;
-    case FieldType::Text: return std::string(text(i));
+    case FieldType::Date: return Date{static_cast<std::int32_t>(m_wholes[i])};
+    case FieldType::TimeStamp: return TimeStamp{m_wholes[i]};
+    case FieldType::Bytes: return Bytes{std::string(stored(i))};
+    case FieldType::Text: return std::string(stored(i));
     }
     return {};
 }
@@ -102,13 +115,19 @@ double Column::number(std::size_t i) const {
     case FieldType::Integer: return static_cast<double>(m_wholes[i]);
     case FieldType::Real: return m_reals[i];
     case FieldType::Boolean: return m_flags[i];
-    case FieldType::Text: break;
+    case FieldType::Text:
+    case FieldType::Date:
+    case FieldType::TimeStamp:
+    case FieldType::Bytes: break;
     }
     return kNaN;
 }
 
 std::string_view Column::text(std::size_t i) const {
-    if (m_type != FieldType::Text || isMissing(i)) return {};
+    return m_type == FieldType::Text && !isMissing(i) ? stored(i) : std::string_view();
+}
+
+std::string_view Column::stored(std::size_t i) const {
     const std::uint32_t code = m_codes[i];
     const std::uint64_t begin = code == 0 ? 0 : m_ends[code - 1];
     return std::string_view(m_letters).substr(begin, m_ends[code] - begin);

@@ -35,14 +35,15 @@ public:
 private:
     void widen(FieldType type);
     std::uint32_t codeOf(const std::string& text);
+    std::string_view stored(std::size_t i) const;
 
     FieldType m_type;
     std::size_t m_size = 0;
     std::vector<std::uint64_t> m_valid;
-    std::vector<std::int64_t> m_wholes;
+    std::vector<std::int64_t> m_wholes;  ///< also days and milliseconds
     std::vector<double> m_reals;
     std::vector<std::uint8_t> m_flags;
-    // Texts: a code a value, and where the text of each code ends.
+    // Texts and bytes: a code a value, and where the text of each code ends.
     std::vector<std::uint32_t> m_codes;
     std::vector<std::uint64_t> m_ends;
     std::string m_letters;

@@ -241,6 +241,17 @@ Result<Value> valueOf(const std::string& text, FieldType type) {
         if (!number) return none("number");
         return Value(*number);
     }
+    case FieldType::Date: {
+        const auto day = parseDate(text);
+        if (!day) return none("date such as 2026-11-26");
+        return Value(*day);
+    }
+    case FieldType::TimeStamp: {
+        const auto time = parseTimeStamp(text);
+        if (!time) return none("instant such as 2026-11-26T19:12:40Z");
+        return Value(*time);
+    }
+    case FieldType::Bytes: return none("text for bytes, which cannot be typed");
     }
     return none("value");
 }

@@ -18,7 +18,8 @@ template <>
 inline constexpr std::array<const char*, 4> kNames<GeometryType>{"none", "point", "line",
                                                                  "polygon"};
 template <>
-inline constexpr std::array<const char*, 4> kNames<FieldType>{"text", "integer", "real", "boolean"};
+inline constexpr std::array<const char*, 7> kNames<FieldType>{
+    "text", "integer", "real", "boolean", "date", "time stamp", "bytes"};
 template <>
 inline constexpr std::array<const char*, 2> kNames<HeightUnit>{"metre", "foot"};
 template <>

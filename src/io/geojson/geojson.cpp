@@ -234,7 +234,15 @@ std::string quoted(const std::string& text) {
 
 std::string valueText(const Value& value) {
     if (isMissing(value)) return "null";
-    if (std::holds_alternative<std::string>(value)) return quoted(std::get<std::string>(value));
+    switch (typeOf(value)) {
+    case FieldType::Text:
+    case FieldType::Date:
+    case FieldType::TimeStamp:
+    case FieldType::Bytes: return quoted(exactText(value));
+    case FieldType::Integer:
+    case FieldType::Real:
+    case FieldType::Boolean: break;
+    }
     if (const auto* real = std::get_if<double>(&value); real && !std::isfinite(*real))
         return "null";
     return exactText(value);

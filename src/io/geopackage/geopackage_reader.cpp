@@ -36,6 +36,9 @@ FieldType fieldTypeOf(const std::string& declared) {
     if (type == "boolean") return FieldType::Boolean;
     if (type.find("int") != std::string::npos) return FieldType::Integer;
     if (type == "real" || type == "double" || type == "float") return FieldType::Real;
+    if (type == "date") return FieldType::Date;
+    if (type == "datetime") return FieldType::TimeStamp;
+    if (type.starts_with("blob")) return FieldType::Bytes;
     return FieldType::Text;
 }
 
@@ -156,7 +159,20 @@ private:
             if (type == FieldType::Real) return row.number(column);
             return row.whole(column);
         case SQLITE_FLOAT: return row.number(column);
-        case SQLITE_TEXT: return toUtf8(row.text(column));
+        case SQLITE_TEXT: {
+            std::string text = toUtf8(row.text(column));
+            // What is no day or instant stays as it is written.
+            if (type == FieldType::Date)
+                if (const auto day = parseDate(text)) return *day;
+            if (type == FieldType::TimeStamp)
+                if (const auto time = parseTimeStamp(text)) return *time;
+            return text;
+        }
+        case SQLITE_BLOB: {
+            const auto* data = static_cast<const char*>(sqlite3_column_blob(row.handle(), column));
+            const auto size = static_cast<std::size_t>(sqlite3_column_bytes(row.handle(), column));
+            return Bytes{data ? std::string(data, size) : std::string()};
+        }
         default: return {};
         }
     }

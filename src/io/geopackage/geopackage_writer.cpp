@@ -35,6 +35,9 @@ std::string sqlType(FieldType type) {
     case FieldType::Integer: return "INTEGER";
     case FieldType::Real: return "REAL";
     case FieldType::Boolean: return "BOOLEAN";
+    case FieldType::Date: return "DATE";
+    case FieldType::TimeStamp: return "DATETIME";
+    case FieldType::Bytes: return "BLOB";
     case FieldType::Text: break;
     }
     return "TEXT";
@@ -112,6 +115,10 @@ void bindValue(const Statement& row, int index, const Value& value) {
     if (const auto* whole = std::get_if<std::int64_t>(&value)) return row.bind(index, *whole);
     if (const auto* flag = std::get_if<bool>(&value))
         return row.bind(index, static_cast<std::int64_t>(*flag));
+    if (const auto* bytes = std::get_if<Bytes>(&value)) return row.bindBlob(index, bytes->data);
+    const FieldType type = typeOf(value);
+    if (type == FieldType::Date || type == FieldType::TimeStamp)
+        return row.bind(index, exactText(value));
     row.bind(index, numberOf(value));
 }
 

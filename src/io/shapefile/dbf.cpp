@@ -36,6 +36,12 @@ Value parseCell(const std::string& raw, const Column& column) {
         if (text == "T" || text == "t" || text == "Y" || text == "y") return true;
         if (text == "F" || text == "f" || text == "N" || text == "n") return false;
         return {};
+    case 'D':
+        if (text.size() == 8)
+            if (const auto day = parseDate(text.substr(0, 4) + "-" + text.substr(4, 2) + "-" +
+                                           text.substr(6, 2)))
+                return *day;
+        return toUtf8(text);
     default: return toUtf8(text);
     }
 }
@@ -46,6 +52,7 @@ FieldType fieldTypeOf(const Column& column) {
         return column.decimals == 0 && column.width < 19 ? FieldType::Integer : FieldType::Real;
     case 'F': return FieldType::Real;
     case 'L': return FieldType::Boolean;
+    case 'D': return FieldType::Date;
     default: return FieldType::Text;
     }
 }
@@ -117,6 +124,9 @@ Column columnFor(const FeatureTable& table, std::size_t field) {
     case FieldType::Integer: return {'N', 18, 0};
     case FieldType::Real: return {'N', 24, 10};
     case FieldType::Boolean: return {'L', 1, 0};
+    case FieldType::Date: return {'D', 8, 0};
+    case FieldType::TimeStamp:
+    case FieldType::Bytes:
     case FieldType::Text: break;
     }
     std::size_t width = 1;
@@ -128,6 +138,11 @@ Column columnFor(const FeatureTable& table, std::size_t field) {
 std::string cellText(const Value& value, const Column& column) {
     if (isMissing(value)) return "";
     if (column.type == 'L') return std::get<bool>(value) ? "T" : "F";
+    if (column.type == 'D') {
+        std::string day = exactText(value);
+        std::erase(day, '-');
+        return day;
+    }
     if (column.type == 'N' && column.decimals > 0) {
         std::array<char, 64> buffer{};
         std::snprintf(buffer.data(), buffer.size(), "%.15g", numberOf(value));
