@@ -100,6 +100,7 @@ void MapRenderer::beginPicture(const std::vector<doc::LayerPtr>& layers) {
 Result<QImage> MapRenderer::ground(const doc::Document& document,
                                    const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
                                    const Progress& progress) {
+    beginPicture(layers);
     QImage image = emptyPicture(frame);
     QPainter painter(&image);
     MapReport unasked;

@@ -23,7 +23,7 @@ Result<std::size_t> layerIndex(const FeatureSource& source, const std::string& n
 }
 
 namespace {
-constexpr std::size_t kMostLive = 8;
+constexpr std::size_t kMostLive = 32;
 constexpr std::size_t kMostIdleRasters = 32;  // each holds its file open
 
 // What tells one opened source from another.
