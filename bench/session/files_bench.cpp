@@ -6,7 +6,7 @@
 
 #include "core/raster/typed_raster.h"
 #include "io/registry.h"
-#include "session/terrain_files.h"
+#include "session/derive/operations.h"
 
 using namespace ledge;
 namespace fs = std::filesystem;
@@ -78,10 +78,13 @@ BENCHMARK(copyFile)
     ->UseRealTime();
 
 void hillshadeFile(benchmark::State& state) {
-    const auto source = io::openSource(demFile());
-    const terrain::Surface surface{std::get<RasterPtr>(*source)};
+    const session::SourceCache cache;
+    doc::Lineage lineage;
+    lineage.operation = "hillshade";
+    lineage.inputs.resize(1);
+    lineage.inputs[0].path = demFile();
     for (auto _ : state)
-        if (!session::writeHillshade(surface, {{315, 45}}, false, folder() / "shade.tif", {}))
+        if (!session::writeDerived(lineage, cache, folder() / "shade.tif", {}))
             state.SkipWithError("could not be written");
 }
 BENCHMARK(hillshadeFile)

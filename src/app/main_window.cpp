@@ -428,7 +428,7 @@ void MainWindow::addFiles(const QStringList& paths, const std::optional<doc::Lin
                 if (!done) return;
                 const bool wasEmpty = m_session.document().layers.empty();
                 auto [next, ids] = session::withNewLayers(m_session.document(), std::move(*made));
-                m_workspace.edit(tr("Add %1").arg(QFileInfo(path).fileName()), std::move(next));
+                m_workspace.add(tr("Add %1").arg(QFileInfo(path).fileName()), next);
                 if (ids.empty()) return;
                 m_workspace.selectLayer(ids.back());
                 if (wasEmpty) Q_EMIT m_workspace.fitAsked(0);
@@ -438,7 +438,7 @@ void MainWindow::addFiles(const QStringList& paths, const std::optional<doc::Lin
 
 void MainWindow::showDerived(const QString& path, const doc::Lineage& lineage) {
     auto [next, known] = session::withDerived(m_session.document(), path.toStdString(), lineage);
-    if (known != 0) return m_workspace.edit(tr("Run again"), std::move(next));
+    if (known != 0) return m_workspace.add(tr("Run again"), next);
     addFiles({path}, lineage);
 }
 
@@ -508,7 +508,7 @@ bool MainWindow::mayLeave() {
 
 void MainWindow::closeEvent(QCloseEvent* event) {
     if (!mayLeave()) return event->ignore();
-    m_session.recovery().forget();
+    m_session.forgetAutosaved();
     event->accept();
 }
 

@@ -12,6 +12,7 @@
 #include "app/widgets/form.h"
 #include "core/base/numbers.h"
 #include "document/json/members.h"
+#include "session/aside.h"
 #include "session/new_layers.h"
 #include "session/terrain_layers.h"
 
@@ -174,8 +175,8 @@ void MeasurePanel::keep() {
     if (path.isEmpty()) return;
     const auto& points = m_measuring.points();
     const auto measured = session::measure(m_measuring.crs(), points, m_measuring.isArea());
-    const auto done = io::writeTable(session::measurementTable(m_measuring.crs(), points, measured),
-                                     path.toStdString(), {});
+    const auto table = session::measurementTable(m_measuring.crs(), points, measured);
+    const auto done = session::aside([&] { return io::writeTable(table, path.toStdString(), {}); });
     if (!done) return m_workspace.say(qtext(done.error().text()), true);
     Q_EMIT kept(path);
 }

@@ -78,11 +78,10 @@ bool takePictures(MainWindow& window, const QString& folder) {
     const auto alone = [&](const char* name) {
         for (const char* other : {"Relief of Island DEM", "Contours 25 m", "Crofts", "Land cover"})
             if (const auto id = layerNamed(workspace.document(), other))
-                workspace.edit({}, doc::withLayer(workspace.document(), id,
-                                                  [](doc::Layer& l) { l.isVisible = false; }));
+                workspace.perform("layer-visible",
+                                  {{"layer", Workspace::target(id)}, {"visible", "no"}});
         const auto id = layerNamed(workspace.document(), name);
-        workspace.edit({}, doc::withLayer(workspace.document(), id,
-                                          [](doc::Layer& l) { l.isVisible = true; }));
+        workspace.perform("layer-visible", {{"layer", Workspace::target(id)}, {"visible", "yes"}});
         workspace.selectLayer(id);
         workspace.setBench(Bench::Style);
     };

@@ -14,6 +14,7 @@
 #include "core/crs/transformation.h"
 #include "document/edits/sheet_edits.h"
 #include "io/files/atomic_file.h"
+#include "session/aside.h"
 #include "session/new_layers.h"
 
 namespace ledge::app {
@@ -321,13 +322,15 @@ void ProfileDrawer::write() {
             QPainter painter(&picture);
             carto::paintProfileChart(painter, room, chart, kPxPerMm);
             painter.end();
-            isFine = picture.save(part, "PNG");
+            isFine = session::aside([&] { return picture.save(part, "PNG"); });
         }
-        done = isFine ? file.commit()
+        done = isFine ? session::aside([&] { return file.commit(); })
                       : Result<void>(io::ioFailure(path.toStdString(), "cannot be written",
                                                    "check the folder and free space"));
     } else {
-        done = io::writeText(path.toStdString(), session::profileCsv(m_runs));
+        done = session::aside([to = path.toStdString(), text = session::profileCsv(m_runs)] {
+            return io::writeText(to, text);
+        });
     }
     m_workspace.say(done ? tr("Wrote %1").arg(path) : qtext(done.error().text()), !done);
 }

@@ -3,6 +3,7 @@
 #include "document/map_crs.h"
 
 #include "core/crs/transformation.h"
+#include "document/edits/additions.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
 
@@ -123,7 +124,7 @@ void Workspace::showView(doc::Id id) {
     const doc::SavedView* saved = document().view(id);
     if (!saved) return;
     const doc::MapView view = saved->view;
-    edit(tr("Lamps of view"), doc::withLampsOf(document(), id));
+    if (!perform("view-lamps", {{"view", target(id)}})) return;
     showMap();
     setView(view);
     m_shownView = id;
@@ -136,8 +137,14 @@ bool Workspace::perform(const char* name, const doc::EditWords& words, const QSt
         say(QString::fromStdString(done.error().text()), true);
         return false;
     }
-    edit(QString::fromStdString(done->sentence), std::move(done->document), mergeKey);
+    m_session.apply(std::move(done->document), QString::fromStdString(done->sentence), mergeKey);
     return true;
+}
+
+void Workspace::add(const QString& said, const doc::Document& with) {
+    doc::EditWords words = doc::additionsBetween(document(), with);
+    words["said"] = said.toStdString();
+    perform("layers-add", words);
 }
 
 bool Workspace::performOnItem(const char* name, doc::EditWords words, const QString& mergeKey) {

@@ -67,13 +67,12 @@ public:
     void showView(doc::Id id);
     doc::Id shownView() const { return m_shownView; }
 
-    /// Applies an edit as one undoable step.
-    void edit(const QString& label, doc::Document next, const QString& mergeKey = {}) {
-        m_session.apply(std::move(next), label, mergeKey);
-    }
     /// Does an edit of the table of edits as one undoable step; what cannot be done is said.
     /// `mergeKey` folds steps of one drag together. Whether it could be done.
     bool perform(const char* name, const doc::EditWords& words, const QString& mergeKey = {});
+    /// Does the edit that adds what `with` has more than the document: layers and sources that a
+    /// job made.
+    void add(const QString& said, const doc::Document& with);
     /// A target's id as edits take it.
     static std::string target(doc::Id id) { return "#" + std::to_string(id); }
     /// An edit of the selected item of the sheet on the canvas.

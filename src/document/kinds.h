@@ -63,17 +63,6 @@ inline const LayerKindInfo& kindInfo(const Layer& layer) {
                       layer.content);
 }
 
-/// Calls `make` for the alternative of a variant whose row has this name, as its default value;
-/// false when there is none. `name` tells an alternative's name.
-template <typename Variant, typename Make, std::size_t... I>
-bool forKindNamed(std::string_view wanted, auto name, const Make& make, std::index_sequence<I...>) {
-    const auto tried = [&]<typename T>(T alternative) {
-        if (name(alternative) != wanted) return false;
-        make(std::move(alternative));
-        return true;
-    };
-    return (tried(std::variant_alternative_t<I, Variant>{}) || ...);
-}
 /// Calls `act` with an empty one of each kind.
 template <typename Variant, typename Act>
 void forEachKind(const Act& act) {
@@ -82,17 +71,27 @@ void forEachKind(const Act& act) {
     }
     (std::make_index_sequence<std::variant_size_v<Variant>>());
 }
+/// Calls `make` for the alternative of a variant whose row has this name, as its default value;
+/// false when there is none. `name` tells an alternative's name.
+template <typename Variant, typename Make>
+bool forKindNamed(std::string_view wanted, auto name, const Make& make) {
+    bool found = false;
+    forEachKind<Variant>([&]<typename T>(T alternative) {
+        if (found || name(alternative) != wanted) return;
+        found = true;
+        make(std::move(alternative));
+    });
+    return found;
+}
 template <typename Make>
 bool forLayerKind(std::string_view wanted, const Make& make) {
     return forKindNamed<LayerContent>(
-        wanted, []<typename T>(const T&) { return kLayerKind<T>.name; }, make,
-        std::make_index_sequence<std::variant_size_v<LayerContent>>());
+        wanted, []<typename T>(const T&) { return kLayerKind<T>.name; }, make);
 }
 template <typename Make>
 bool forItemKind(std::string_view wanted, const Make& make) {
     return forKindNamed<SheetContent>(
-        wanted, []<typename T>(const T&) { return kItemKind<T>.name; }, make,
-        std::make_index_sequence<std::variant_size_v<SheetContent>>());
+        wanted, []<typename T>(const T&) { return kItemKind<T>.name; }, make);
 }
 
 }  // namespace ledge::doc

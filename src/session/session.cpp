@@ -1,6 +1,7 @@
 #include "session/session.h"
 
 #include "document/map_crs.h"
+#include "session/aside.h"
 
 namespace ledge::session {
 namespace {
@@ -12,6 +13,7 @@ Session::Session(std::filesystem::path recoveryFolder, QObject* parent)
       m_recovery(std::move(recoveryFolder)) {
     m_told = snapshot();
     m_sources->setInterfaceThread(std::this_thread::get_id());
+    m_writer.setMaxThreadCount(1);
     m_autosave.setSingleShot(true);
     m_autosave.setInterval(kAutosaveMs);
     connect(&m_autosave, &QTimer::timeout, this, &Session::autosave);
@@ -44,7 +46,7 @@ void Session::redo() {
 
 void Session::restart(doc::Document document, std::filesystem::path path) {
     m_autosave.stop();
-    m_recovery.forget();
+    forgetAutosaved();
     m_view = document.lastView;
     m_history = History(std::move(document));
     m_path = std::move(path);
@@ -54,7 +56,7 @@ void Session::restart(doc::Document document, std::filesystem::path path) {
 }
 
 Result<void> Session::open(const std::filesystem::path& path) {
-    auto document = loadProject(path);
+    auto document = aside([&] { return loadProject(path); });
     if (!document) return document.error();
     restart(*std::move(document), std::filesystem::absolute(path));
     return {};
@@ -64,13 +66,14 @@ Result<void> Session::save(const std::filesystem::path& path) {
     doc::Document document = this->document();
     document.lastView = m_view;
     if (document.name == "Untitled") document.name = path.stem().string();
-    if (const auto done = saveProject(document, path); !done) return done;
+    const auto written = aside([&] { return saveProject(document, path); });
+    if (!written) return written;
     if (document.name != this->document().name)
         m_history.push(std::move(document), "Name project", "");
     m_path = std::filesystem::absolute(path);
     m_history.markSaved();
     m_autosave.stop();
-    m_recovery.forget();
+    forgetAutosaved();
     tellChange();
     Q_EMIT saved();
     return {};
@@ -79,7 +82,7 @@ Result<void> Session::save(const std::filesystem::path& path) {
 void Session::clear() { restart({}, {}); }
 
 Result<void> Session::recover(const RecoveryStore::Found& found) {
-    auto document = RecoveryStore::read(found);
+    auto document = aside([&] { return RecoveryStore::read(found); });
     if (!document) return document.error();
     // The recovered state is a step after an empty one, so it counts as not saved.
     m_view = document->lastView;
@@ -90,16 +93,22 @@ Result<void> Session::recover(const RecoveryStore::Found& found) {
     Q_EMIT replaced();
     tellChange();
     autosave();
-    m_recovery.remove(found);
+    m_writer.start([this, found] { m_recovery.remove(found); });
     return {};
 }
 
 void Session::autosave() {
-    if (!isModified()) return m_recovery.forget();
+    if (!isModified()) return forgetAutosaved();
     doc::Document document = this->document();
     document.lastView = m_view;
     // A failure here must not disturb the work; the next change tries again.
-    (void)m_recovery.keep(document, m_path).has_value();
+    m_writer.start([this, document = std::move(document), project = m_path] {
+        (void)m_recovery.keep(document, project).has_value();
+    });
+}
+
+void Session::forgetAutosaved() {
+    m_writer.start([this] { m_recovery.forget(); });
 }
 
 crs::CrsPtr Session::mapCrs() const { return doc::mapCrs(document()); }

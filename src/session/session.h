@@ -1,5 +1,6 @@
 #pragma once
 #include <QObject>
+#include <QThreadPool>
 #include <QTimer>
 
 #include "document/change.h"
@@ -36,6 +37,8 @@ public:
     void clear();
     /// Continues from an autosaved copy.
     Result<void> recover(const RecoveryStore::Found& found);
+    /// There is nothing to recover: all is saved or given up.
+    void forgetAutosaved();
     const RecoveryStore& recovery() const { return m_recovery; }
     /// Where the map looks, kept with the project when it is saved.
     void rememberView(const doc::MapView& view) { m_view = view; }
@@ -64,6 +67,7 @@ private:
     doc::MapView m_view;
     std::shared_ptr<SourceCache> m_sources;
     RecoveryStore m_recovery;
+    QThreadPool m_writer;  ///< of one thread: autosaved copies, in order, beside the interface
     QTimer m_autosave;
     StaleBook m_stale;
     JobRunner m_jobs;  // last, so that jobs end before what they use

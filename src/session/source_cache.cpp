@@ -70,7 +70,7 @@ std::shared_ptr<SourceCache::Entry> SourceCache::entry(const doc::SourceRef& sou
     const bool isNew = !slot;
     slot = std::make_shared<Entry>();
     slot->modified = modified;
-    slot->version = slot->used = ++m_turn;
+    slot->used = ++m_turn;
     const auto made = slot;
     forgetUnused();
     // Each turn of a live source's settings is a source of its own; old ones are let go.
@@ -153,7 +153,15 @@ Result<std::shared_ptr<SourceCache::OpenFile>> SourceCache::file(const Locator& 
 }
 
 std::uint64_t SourceCache::version(const doc::SourceRef& source) const {
-    return entry(source)->version;
+    if (m_interface.load() == std::this_thread::get_id()) ++m_waits;
+    const std::string key = keyOf(source);
+    const auto modified = modifiedTime(source).time_since_epoch().count();
+    const std::lock_guard lock(m_mutex);
+    const auto times = m_reopened.find(key);
+    // Told by what it is, not by when it was opened, so that pictures of it outlive its being let
+    // go and opened again.
+    return std::hash<std::string>{}(key + "\n" + std::to_string(modified) + "\n" +
+                                    std::to_string(times == m_reopened.end() ? 0 : times->second));
 }
 
 // Over the table as it was read, which stays in the cache for the next edit.
@@ -299,7 +307,9 @@ SourceCache::features(const doc::SourceRef& source, const crs::CrsPtr& mapCrs) c
 void SourceCache::reopen(const doc::SourceRef& source) const {
     const std::lock_guard lock(m_mutex);
     m_files.erase(source.path);
-    m_entries.erase(keyOf(source));
+    const std::string key = keyOf(source);
+    m_entries.erase(key);
+    ++m_reopened[key];
 }
 
 crs::CrsPtr SourceCache::crsOf(const doc::SourceRef& source) const {

@@ -57,7 +57,6 @@ public:
 private:
     struct Entry {
         std::filesystem::file_time_type modified;
-        std::uint64_t version = 0;
         std::uint64_t used = 0;  ///< turn of its last use; guarded by the cache's mutex
         std::optional<Error> error;
         std::shared_ptr<const Pyramid> raster;
@@ -76,6 +75,7 @@ private:
     std::size_t m_limit = std::size_t{2} << 30;
     mutable std::map<std::string, std::shared_ptr<Entry>> m_entries;
     mutable std::vector<std::string> m_live;  ///< keys of live sources, oldest first
+    mutable std::map<std::string, std::uint64_t> m_reopened;  ///< how often, by key
     struct KnownFile {
         std::filesystem::file_time_type modified;
         std::weak_ptr<OpenFile> file;

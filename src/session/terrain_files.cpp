@@ -83,24 +83,6 @@ std::string heightScaleText(const RasterInfo& info, const HeightReading& heights
     return "Auto — " + height + "; " + unit;
 }
 
-Result<void> writeHillshade(const terrain::Surface& surface,
-                            const std::vector<terrain::Light>& lights, bool hasShadows,
-                            const DerivedFile& file, const Progress& progress) {
-    if (!hasShadows)
-        return writeComputed(*terrain::hillshadeRaster(surface, lights), file, progress);
-    const auto numbers = statistics(*surface.dem, 0, progress.part(0, 0.2));
-    if (!numbers) return numbers.error();
-    const double relief = (numbers->max - numbers->min) * surface.heightScale;
-    // Shadows come from far: large pieces, so that the heights around them are not read too often.
-    return writeComputed(*terrain::hillshadeRaster(surface, lights, relief), file,
-                         progress.part(0.2, 1), 256);
-}
-
-Result<void> writeSlope(const terrain::Surface& surface, terrain::SlopeUnit unit,
-                        const DerivedFile& file, const Progress& progress) {
-    return writeComputed(*terrain::slopeRaster(surface, unit), file, progress);
-}
-
 namespace {
 // All heights of a DEM in metres.
 Result<Grid<float>> wholeDem(const RasterSource& dem, const HeightReading& heights,

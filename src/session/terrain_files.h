@@ -34,13 +34,6 @@ std::string heightScaleText(const RasterInfo& info, const HeightReading& heights
 /// a time by each thread. Errors: Unsupported for another suffix; those of reading and writing.
 Result<void> writeComputed(const RasterSource& source, const DerivedFile& file,
                            const Progress& progress, std::size_t pieceRows = 32);
-/// 8-bit, 1 to 255, nodata 0.
-Result<void> writeHillshade(const terrain::Surface& surface,
-                            const std::vector<terrain::Light>& lights, bool hasShadows,
-                            const DerivedFile& file, const Progress& progress);
-/// float32.
-Result<void> writeSlope(const terrain::Surface& surface, terrain::SlopeUnit unit,
-                        const DerivedFile& file, const Progress& progress);
 
 /// Filled contours of a whole DEM in its CRS with the columns level_low and level_high (missing
 /// below the first and above the last level). `smoothing` 0: straight from cell to cell; n: on a

@@ -2,6 +2,7 @@
 
 #include <QTest>
 
+#include "document/edits/additions.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
 #include "document/map_crs.h"
@@ -97,6 +98,10 @@ const std::map<std::string, EditWords>& words() {
         {"layer-move", {{"layer", "Light"}, {"group", "Relief"}, {"index", "0"}}},
         {"layer-group", {{"layers", "Light,Lines"}, {"name", "Both"}}},
         {"layer-remove", {{"layer", "Lines"}}},
+        {"layers-add",
+         {{"sources", R"([{"id":0,"name":"Tracks","path":"/data/tracks.gpkg"}])"},
+          {"layers", R"([{"id":0,"name":"Ways","kind":"group","children":[
+              {"id":0,"name":"Tracks","kind":"vector","source":0}]}])"}}},
         {"layer-set", {{"layer", "Lines"}, {"member", "style.interval"}, {"value", "25"}}},
         {"sheet-add", {{"name", "Poster"}, {"width", "594"}, {"height", "420"}}},
         {"sheet-name", {{"sheet", "A4"}, {"name", "A4"}}},
@@ -157,6 +162,66 @@ private slots:
                          {{"layer", "Lines"}, {"member", "style.interval"}, {"value", "5"}})
                      ->sentence,
                  std::string("Interval of Lines"));
+    }
+
+    // What a job brought in, said as an edit and done to the document it started from.
+    void addsWhatAJobMade() {
+        const Document before = sample();
+        Document after = before;
+        after.mapCrs = "EPSG:3035";
+        SourceRef source;
+        source.name = "Shores";
+        source.path = "/data/shores.gpkg";
+        source.layer = "shores";
+        source.declaredCrs = "EPSG:4326";
+        auto [with, id] = addSource(after, source);
+        with.sources[0].credit = "somebody";
+        Layer group;
+        group.name = "Coast";
+        group.content = Group{};
+        auto [grouped, groupId] = addLayer(std::move(with), std::move(group));
+        after = std::move(grouped);
+        Layer layer;
+        layer.name = "Shores";
+        layer.source = id;
+        VectorLayer vector;
+        vector.style.look.strokeMm = 0.7;
+        layer.content = vector;
+        after = addLayer(std::move(after), std::move(layer), {groupId, 0}).first;
+        EditWords given = additionsBetween(before, after);
+        given["said"] = "Add coast";
+        const auto done = applied(before, "layers-add", given);
+        QVERIFY2(done.has_value(), done ? "" : done.error().text().c_str());
+        QVERIFY(done->document == after);
+        QCOMPARE(done->sentence, std::string("Add coast"));
+        // Meanwhile something else was edited: that stays.
+        Document meanwhile = before;
+        meanwhile.name = "Storm";
+        QCOMPARE(applied(meanwhile, "layers-add", given)->document.name, std::string("Storm"));
+    }
+
+    void refusesAdditionsItCannotRead_data() {
+        QTest::addColumn<QString>("sources");
+        QTest::addColumn<QString>("layers");
+        QTest::newRow("no list") << ""
+                                 << "Light";
+        QTest::newRow("an object") << ""
+                                   << "{}";
+        QTest::newRow("wrong type") << ""
+                                    << R"([{"id":0,"name":7,"kind":"group"}])";
+        QTest::newRow("no such source") << ""
+                                        << R"([{"id":0,"name":"X","kind":"vector","source":77}])";
+        QTest::newRow("sources of texts") << R"(["a"])"
+                                          << "[]";
+    }
+    void refusesAdditionsItCannotRead() {
+        QFETCH(QString, sources);
+        QFETCH(QString, layers);
+        const auto done =
+            applied(sample(), "layers-add",
+                    {{"sources", sources.toStdString()}, {"layers", layers.toStdString()}});
+        QVERIFY(!done.has_value());
+        QVERIFY(!done.error().mend.empty());
     }
 
     void findsTargetsByIdWhateverTheirNames() {

@@ -213,9 +213,9 @@ private slots:
         const auto make = [&]<typename T>(T kind) {
             if constexpr (std::is_same_v<T, Marsh>) wetness = kind.wetness;
         };
-        QVERIFY(forKindNamed<Content>("marsh", name, make, std::make_index_sequence<2>()));
+        QVERIFY(forKindNamed<Content>("marsh", name, make));
         QCOMPARE(wetness, 0.75);
-        QVERIFY(!forKindNamed<Content>("bog", name, make, std::make_index_sequence<2>()));
+        QVERIFY(!forKindNamed<Content>("bog", name, make));
         QVERIFY(kLayerKind<Marsh>.isVector);
     }
 

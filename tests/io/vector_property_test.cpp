@@ -11,7 +11,8 @@ namespace {
 // Random tables of one geometry type, as files hold them.
 class Maker {
 public:
-    explicit Maker(unsigned seed) : m_random(seed) {}
+    explicit Maker(unsigned seed, bool hasZ = false, bool hasM = false)
+        : m_random(seed), m_hasZ(hasZ), m_hasM(hasM) {}
 
     FeatureTable table(GeometryType type, int count) {
         FeatureList list;
@@ -31,6 +32,8 @@ public:
             for (Value& value : values)
                 if (m_random() % 7 == 0) value = {};
             list.features.push_back({i + 1, geometry(type), std::move(values)});
+            if (m_hasZ) fill(list.features.back().geometry, &Geometry::z);
+            if (m_hasM) fill(list.features.back().geometry, &Geometry::m);
         }
         // A column of nothing but gaps has no type that a file could tell.
         list.features[0].values = {std::string("first"), std::int64_t{-5}, 0.1, Date{1},
@@ -72,7 +75,15 @@ private:
         }
         }
     }
+    // A ring ends at the height it began at. Some features have none.
+    void fill(Geometry& g, std::vector<double> Geometry::*values) {
+        if (m_random() % 5 == 0) return;
+        for (std::size_t i = 0; i < g.points.size(); ++i)
+            (g.*values).push_back(std::round(number(-500, 9000) * 8) / 8);
+        if (g.type == GeometryType::Polygon) (g.*values).back() = (g.*values).front();
+    }
     std::mt19937 m_random;
+    bool m_hasZ, m_hasM;
 };
 
 // Rings begin anywhere and run either way round: their corners are compared as a set.
@@ -153,6 +164,84 @@ private slots:
                 }
             }
         }
+    }
+
+    // Heights and measures come back with the points they belong to, whichever way rings run; only
+    // GeoJSON has no measures.
+    void keepsHeightsAndMeasures_data() {
+        QTest::addColumn<QString>("suffix");
+        QTest::addColumn<int>("type");
+        QTest::addColumn<bool>("hasZ");
+        QTest::addColumn<bool>("hasM");
+        for (const std::string& suffix : suffixes(Writes::Tables)) {
+            if (suffix == ".csv") continue;
+            for (const auto type : {GeometryType::Point, GeometryType::Line, GeometryType::Polygon})
+                for (int has = 1; has < 4; ++has)
+                    QTest::newRow(qPrintable(QString("%1 %2 %3")
+                                                 .arg(QString::fromStdString(suffix))
+                                                 .arg(int(type))
+                                                 .arg(has)))
+                        << QString::fromStdString(suffix) << int(type) << ((has & 1) != 0)
+                        << ((has & 2) != 0);
+        }
+    }
+    void keepsHeightsAndMeasures() {
+        QFETCH(QString, suffix);
+        QFETCH(int, type);
+        QFETCH(bool, hasZ);
+        QFETCH(bool, hasM);
+        const FeatureTable table = Maker(7, hasZ, hasM).table(static_cast<GeometryType>(type), 40);
+        QCOMPARE(table.info.hasZ, hasZ);
+        QCOMPARE(table.info.hasM, hasM);
+        const std::filesystem::path path =
+            m_dir.filePath(QString("zm%1%2%3").arg(type).arg(hasZ).arg(hasM) + suffix)
+                .toStdString();
+        QVERIFY(writeTable(table, path, {}).has_value());
+        const auto read = readAll(*std::get<FeatureSourcePtr>(*openSource(path)), 0);
+        QVERIFY(read.has_value());
+        const bool keepsM = hasM && suffix != ".geojson" && suffix != ".json";
+        QCOMPARE((*read)->info.hasZ, hasZ);
+        QCOMPARE((*read)->info.hasM, keepsM);
+        const auto sorted = [](const GeometryView& g, std::span<const double> values) {
+            std::vector<std::array<double, 3>> out;
+            for (std::size_t i = 0; i < g.points.size() && !values.empty(); ++i)
+                out.push_back({g.points[i].x, g.points[i].y, values[i]});
+            std::sort(out.begin(), out.end());
+            return out;
+        };
+        for (std::size_t i = 0; i < table.size(); ++i) {
+            const GeometryView was = table.geometry(i), is = (*read)->geometry(i);
+            // A shapefile with heights has one at every point: 0 where there was none.
+            if (!was.z.empty()) QVERIFY(sorted(was, was.z) == sorted(is, is.z));
+            if (keepsM) QVERIFY(sorted(was, was.m) == sorted(is, is.m));
+        }
+        // Elsewhere, and with fewer columns, they are still there.
+        std::optional<std::size_t> lost;
+        const auto moved = (*read)->moved(
+            [](std::span<Point> points) {
+                for (Point& p : points) p.x += 1;
+            },
+            lost);
+        QVERIFY(moved && moved->info.hasZ == hasZ);
+        for (std::size_t i = 0; i < table.size(); ++i)
+            QVERIFY(std::ranges::equal(moved->geometry(i).z, (*read)->geometry(i).z));
+    }
+
+    // Keys are the source's own, through a table written and read again.
+    void keepsKeys_data() {
+        QTest::addColumn<QString>("suffix");
+        QTest::newRow("geojson") << ".geojson";
+        QTest::newRow("geopackage") << ".gpkg";
+    }
+    void keepsKeys() {
+        QFETCH(QString, suffix);
+        FeatureTable table = Maker(2).table(GeometryType::Point, 30);
+        table = table.filtered([](const FeatureView& f) { return f.id % 3 == 1; });
+        const auto path = m_dir.filePath("keys" + suffix).toStdString();
+        QVERIFY(writeTable(table, path, {}).has_value());
+        const auto read = readAll(*std::get<FeatureSourcePtr>(*openSource(path)), 0);
+        QVERIFY(read.has_value());
+        for (std::size_t i = 0; i < table.size(); ++i) QCOMPARE((*read)->key(i), table.key(i));
     }
 
     // Days and instants stay what they are where the format has them, and text where it has none.

@@ -225,6 +225,26 @@ private slots:
         QVERIFY(saveEdits(d.sources[0], cache, {}).has_value());  // nothing to do
     }
 
+    // A version tells what a source holds, not when it was opened: pictures outlive its being let
+    // go.
+    void keepsVersionsOfWhatWasLetGo() {
+        writeCells(at("told.tif"), 5);
+        const auto source = sourceAt(at("told.tif"));
+        SourceCache cache;
+        const std::uint64_t before = cache.version(source);
+        QCOMPARE(SourceCache().version(source), before);
+        for (int i = 0; i < 80; ++i) {
+            writeCells(at("told" + std::to_string(i) + ".tif"), 5);
+            (void)cache.raster(sourceAt(at("told" + std::to_string(i) + ".tif")));
+        }
+        QCOMPARE(cache.version(source), before);
+        cache.reopen(source);
+        QVERIFY(cache.version(source) != before);
+        const std::uint64_t reopened = cache.version(source);
+        age(at("told.tif"), 5);
+        QVERIFY(cache.version(source) != reopened);
+    }
+
     void countsWaitsOfTheInterface() {
         writeCells(at("waited.tif"), 5);
         SourceCache cache;

@@ -246,7 +246,7 @@ void DerivePanel::showLive(const doc::Lineage& lineage) {
         [this, made](const Result<void>& done) {
             if (!done) return;
             auto [next, ids] = session::withNewLayers(m_workspace.document(), {*made});
-            m_workspace.edit(tr("Derive %1").arg(qtext(made->source.name)), std::move(next));
+            m_workspace.add(tr("Derive %1").arg(qtext(made->source.name)), next);
             if (!ids.empty()) m_workspace.selectLayer(ids.back());
         });
 }

@@ -8,6 +8,7 @@
 #include "document/edits/layer_edits.h"
 #include "document/json/members.h"
 #include "io/files/atomic_file.h"
+#include "session/aside.h"
 #include "session/class_table.h"
 #include "session/field_classes.h"
 #include "session/new_layers.h"
@@ -116,7 +117,8 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
         const auto* raster = layer ? layer->as<doc::RasterLayer>() : nullptr;
         if (!raster || !source || source->isLive()) return;
         const auto path = session::classSidecar(source->path);
-        const auto done = io::writeText(path, session::classCsv(raster->style));
+        const auto done = session::aside(
+            [&path, text = session::classCsv(raster->style)] { return io::writeText(path, text); });
         this->workspace().say(
             done ? tr("Wrote %1").arg(qtext(path.string())) : qtext(done.error().text()), !done);
     });

@@ -289,7 +289,7 @@ void TerrainBench::makeActions() {
     connect(contours, &QPushButton::clicked, this, [this] {
         makeContours([this](const doc::Layer& made) {
             auto [next, id] = doc::addLayer(workspace().document(), made);
-            workspace().edit(tr("Add contours"), std::move(next));
+            workspace().add(tr("Add contours"), next);
             workspace().selectLayer(id);
         });
     });
@@ -320,7 +320,7 @@ void TerrainBench::buildRelief() {
         [this, made, name = "Relief of " + source->name](const Result<void>& done) {
             if (!done) return;
             auto [next, id] = session::withGroupOf(workspace().document(), name, *made);
-            workspace().edit(tr("Build relief"), std::move(next));
+            workspace().add(tr("Build relief"), next);
             workspace().selectLayer(id);
         });
 }

@@ -6,10 +6,11 @@
 
 namespace ledge {
 namespace {
-constexpr std::uint8_t kMulti = 8;
+constexpr std::uint8_t kType = 7, kMulti = 8, kWithZ = 16, kWithM = 32;
 
 std::uint8_t kindOf(const GeometryView& g) {
-    return static_cast<std::uint8_t>(static_cast<std::uint8_t>(g.type) | (g.isMulti ? kMulti : 0));
+    return static_cast<std::uint8_t>(static_cast<std::uint8_t>(g.type) | (g.isMulti ? kMulti : 0) |
+                                     (g.z.empty() ? 0 : kWithZ) | (g.m.empty() ? 0 : kWithM));
 }
 
 // Empty as soon as one of the points is not finite.
@@ -20,6 +21,12 @@ Box strictBox(std::span<const Point> points) {
         box.add(p);
     }
     return box;
+}
+// Brings the heights or measures of a run to the length of its points.
+void follow(std::vector<double>& all, std::span<const double> added, std::size_t points) {
+    if (all.empty() && added.empty()) return;
+    all.resize(points - added.size(), std::nan(""));
+    all.insert(all.end(), added.begin(), added.end());
 }
 }  // namespace
 
@@ -50,11 +57,13 @@ GeometryView FeatureTable::geometry(std::size_t i) const {
         return std::span(all).subspan(begins[k], begins[k + 1] - begins[k]);
     };
     GeometryView out;
-    out.type = static_cast<GeometryType>(l.kinds[k] & ~kMulti);
+    out.type = static_cast<GeometryType>(l.kinds[k] & kType);
     out.isMulti = (l.kinds[k] & kMulti) != 0;
     out.points = part(r.places->points, l.points);
     out.parts = part(l.parts, l.firstParts);
     out.polygons = part(l.polygons, l.firstPolygons);
+    if ((l.kinds[k] & kWithZ) != 0) out.z = part(l.z, l.points);
+    if ((l.kinds[k] & kWithM) != 0) out.m = part(l.m, l.points);
     return out;
 }
 
@@ -177,14 +186,17 @@ FeatureTable FeatureTable::filtered(const std::function<bool(const FeatureView&)
 void FeatureTable::refreshInfo() {
     info.count = static_cast<std::int64_t>(m_size);
     info.extent = {};
+    info.hasZ = info.hasM = false;
     for (const Run& r : m_runs)
         for (std::size_t k = 0; k < r.layout->keys.size(); ++k) {
             if (r.places->boxes[k].isEmpty()) continue;
             info.extent.add(r.places->boxes[k]);
             const std::uint8_t kind = r.layout->kinds[k];
             if (info.geometry == GeometryType::None)
-                info.geometry = static_cast<GeometryType>(kind & ~kMulti);
+                info.geometry = static_cast<GeometryType>(kind & kType);
             info.isMulti = info.isMulti || (kind & kMulti) != 0;
+            info.hasZ = info.hasZ || (kind & kWithZ) != 0;
+            info.hasM = info.hasM || (kind & kWithM) != 0;
         }
 }
 
@@ -195,10 +207,117 @@ std::size_t FeatureTable::bytes() const {
         out += l.keys.capacity() * 8 + l.kinds.capacity() +
                4 * (l.points.capacity() + l.firstParts.capacity() + l.firstPolygons.capacity() +
                     l.parts.capacity() + l.polygons.capacity()) +
-               r.places->points.capacity() * sizeof(Point) +
+               8 * (l.z.capacity() + l.m.capacity()) + r.places->points.capacity() * sizeof(Point) +
                r.places->boxes.capacity() * sizeof(Box);
         for (const auto& column : r.columns) out += column->bytes();
     }
+    return out;
+}
+
+void FeatureTable::put(Layout& layout, Places& places, FeatureKey key, const GeometryView& given) {
+    const Box box = strictBox(given.points);
+    const GeometryView g = box.isEmpty() ? GeometryView() : given;
+    layout.keys.push_back(key);
+    layout.kinds.push_back(kindOf(g));
+    places.points.insert(places.points.end(), g.points.begin(), g.points.end());
+    follow(layout.z, g.z, places.points.size());
+    follow(layout.m, g.m, places.points.size());
+    places.boxes.push_back(box);
+    layout.parts.insert(layout.parts.end(), g.parts.begin(), g.parts.end());
+    layout.polygons.insert(layout.polygons.end(), g.polygons.begin(), g.polygons.end());
+    layout.points.push_back(static_cast<std::uint32_t>(places.points.size()));
+    layout.firstParts.push_back(static_cast<std::uint32_t>(layout.parts.size()));
+    layout.firstPolygons.push_back(static_cast<std::uint32_t>(layout.polygons.size()));
+}
+
+void FeatureTable::join(Layout& layout, Places& places, const Layout& more, const Places& after) {
+    const auto append = [](auto& to, const auto& from) {
+        to.insert(to.end(), from.begin(), from.end());
+    };
+    const auto appendBegins = [](std::vector<std::uint32_t>& to,
+                                 const std::vector<std::uint32_t>& from) {
+        const std::uint32_t base = to.back();
+        for (std::size_t i = 1; i < from.size(); ++i) to.push_back(base + from[i]);
+    };
+    append(layout.keys, more.keys);
+    append(layout.kinds, more.kinds);
+    append(places.points, after.points);
+    append(places.boxes, after.boxes);
+    const auto grow = [&](std::vector<double>& to, const std::vector<double>& from) {
+        if (to.empty() && from.empty()) return;
+        to.resize(places.points.size() - after.points.size(), std::nan(""));
+        append(to, from);
+        to.resize(places.points.size(), std::nan(""));
+    };
+    grow(layout.z, more.z);
+    grow(layout.m, more.m);
+    appendBegins(layout.points, more.points);
+    appendBegins(layout.firstParts, more.firstParts);
+    appendBegins(layout.firstPolygons, more.firstPolygons);
+    append(layout.parts, more.parts);
+    append(layout.polygons, more.polygons);
+}
+
+bool FeatureTable::isAlike(const Layout& a, const Layout& b) {
+    return a.kinds == b.kinds && a.points == b.points && a.firstParts == b.firstParts &&
+           a.firstPolygons == b.firstPolygons && a.parts == b.parts && a.polygons == b.polygons &&
+           a.z == b.z && a.m == b.m;
+}
+
+Result<FeatureTable> FeatureTable::withGeometries(
+    const std::function<void(std::size_t row, const GeometryView&, Geometry&)>& make,
+    const Progress& progress) const {
+    constexpr std::size_t kPieceBytes = std::size_t{1} << 18;
+    struct Piece {
+        std::size_t run, begin, end;
+        Layout layout;
+        Places places;
+    };
+    // About alike in points, so that a few large countries keep no core waiting for another.
+    std::vector<Piece> pieces;
+    for (std::size_t r = 0; r < m_runs.size(); ++r) {
+        const Layout& l = *m_runs[r].layout;
+        for (std::size_t begin = 0, end = 0; begin < l.keys.size(); begin = end) {
+            while (end < l.keys.size() &&
+                   (l.points[end] - l.points[begin]) * sizeof(Point) + (end - begin) * 32 <
+                       kPieceBytes)
+                ++end;
+            end = std::max(end, begin + 1);
+            pieces.push_back({r, begin, end, {}, {}});
+        }
+    }
+    std::atomic<std::size_t> done{0};
+    parallelRanges(pieces.size(), 1, [&](std::size_t first, std::size_t last) {
+        Geometry image;
+        for (std::size_t i = first; i < last; ++i) {
+            Piece& piece = pieces[i];
+            piece.layout.points = piece.layout.firstParts = piece.layout.firstPolygons = {0};
+            for (std::size_t k = piece.begin; k < piece.end && !progress.stopped(); ++k) {
+                const std::size_t row = piece.run * kRun + k;
+                image.clear();
+                if (!box(row).isEmpty()) make(row, geometry(row), image);
+                put(piece.layout, piece.places, m_runs[piece.run].layout->keys[k], image);
+            }
+            progress.at(static_cast<double>(++done) / static_cast<double>(pieces.size()));
+        }
+    });
+    if (progress.stopped()) return cancelled(info.name);
+    FeatureTable out = *this;
+    for (std::size_t i = 0; i < pieces.size();) {
+        const std::size_t r = pieces[i].run;
+        Layout layout = std::move(pieces[i].layout);
+        Places places = std::move(pieces[i].places);
+        for (++i; i < pieces.size() && pieces[i].run == r; ++i) {
+            join(layout, places, pieces[i].layout, pieces[i].places);
+            pieces[i].layout = {};
+            pieces[i].places = {};
+        }
+        places.points.shrink_to_fit();
+        if (!isAlike(layout, *m_runs[r].layout))
+            out.m_runs[r].layout = std::make_shared<const Layout>(std::move(layout));
+        out.m_runs[r].places = std::make_shared<const Places>(std::move(places));
+    }
+    out.refreshInfo();
     return out;
 }
 
@@ -217,21 +336,8 @@ void FeatureTableBuilder::beginRun() {
 
 void FeatureTableBuilder::add(FeatureKey key, const GeometryView& geometry,
                               std::span<const Value> values) {
-    GeometryView g = geometry;
-    const Box box = strictBox(g.points);
-    if (box.isEmpty() && !g.isEmpty()) {
-        ++m_bad;
-        g = {};
-    }
-    m_layout.keys.push_back(key);
-    m_layout.kinds.push_back(kindOf(g));
-    m_places.points.insert(m_places.points.end(), g.points.begin(), g.points.end());
-    m_places.boxes.push_back(box);
-    m_layout.parts.insert(m_layout.parts.end(), g.parts.begin(), g.parts.end());
-    m_layout.polygons.insert(m_layout.polygons.end(), g.polygons.begin(), g.polygons.end());
-    m_layout.points.push_back(static_cast<std::uint32_t>(m_places.points.size()));
-    m_layout.firstParts.push_back(static_cast<std::uint32_t>(m_layout.parts.size()));
-    m_layout.firstPolygons.push_back(static_cast<std::uint32_t>(m_layout.polygons.size()));
+    FeatureTable::put(m_layout, m_places, key, geometry);
+    if (m_places.boxes.back().isEmpty() && !geometry.isEmpty()) ++m_bad;
     static const Value kNone;
     for (std::size_t k = 0; k < m_columns.size(); ++k)
         m_columns[k].append(k < values.size() ? values[k] : kNone);
@@ -243,6 +349,10 @@ void FeatureTableBuilder::endRun() {
     FeatureTable::Run run;
     m_layout.parts.shrink_to_fit();
     m_layout.polygons.shrink_to_fit();
+    follow(m_layout.z, {}, m_places.points.size());
+    follow(m_layout.m, {}, m_places.points.size());
+    m_layout.z.shrink_to_fit();
+    m_layout.m.shrink_to_fit();
     m_places.points.shrink_to_fit();
     m_table.m_size += m_layout.keys.size();
     run.layout = std::make_shared<FeatureTable::Layout>(std::move(m_layout));

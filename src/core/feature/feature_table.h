@@ -29,6 +29,7 @@ struct LayerInfo {
     std::string name;
     GeometryType geometry = GeometryType::None;
     bool isMulti = false;
+    bool hasZ = false, hasM = false;  ///< some features have heights, or measures
     std::int64_t count = 0;
     crs::CrsPtr crs;
     Box extent;
@@ -89,6 +90,13 @@ public:
     Result<FeatureTable> moved(const std::function<void(std::span<Point>)>& move,
                                std::optional<std::size_t>& lost,
                                const Progress& progress = {}) const;
+    /// With other geometries: `make` fills an empty one for each feature that has any, on all cores
+    /// at once. What it leaves empty, or fills with coordinates that are no finite numbers, has no
+    /// geometry in the result. Columns are shared; so is how points are divided where that stays.
+    /// Errors: Cancelled.
+    Result<FeatureTable>
+    withGeometries(const std::function<void(std::size_t row, const GeometryView&, Geometry&)>& make,
+                   const Progress& progress = {}) const;
     /// With these fields only, in this order.
     FeatureTable withFields(std::span<const std::size_t> fields) const;
     /// With other values of a field at some places. All else is shared; a value of another type
@@ -132,15 +140,22 @@ private:
     /// How the points of a run of features are divided among them.
     struct Layout {
         std::vector<FeatureKey> keys;
-        std::vector<std::uint8_t> kinds;  ///< GeometryType, and 8 for a multi geometry
+        std::vector<std::uint8_t> kinds;  ///< GeometryType and bits: multi, with Z, with M
         // Where a feature's points, parts and polygons begin; one more than there are features.
         std::vector<std::uint32_t> points, firstParts, firstPolygons;
         std::vector<std::uint32_t> parts, polygons;  ///< as in Geometry, within the feature
+        // One for each point of the run as soon as one of its features has them; else empty.
+        std::vector<double> z, m;
     };
     struct Places {
         std::vector<Point> points;
         std::vector<Box> boxes;
     };
+    // Brings a geometry in at the end.
+    static void put(Layout& layout, Places& places, FeatureKey key, const GeometryView& g);
+    // Where parts of a run were made apart, the later ones are put at the end of the first.
+    static void join(Layout& layout, Places& places, const Layout& more, const Places& after);
+    static bool isAlike(const Layout& a, const Layout& b);
     struct Run {
         std::shared_ptr<const Layout> layout;
         std::shared_ptr<const Places> places;

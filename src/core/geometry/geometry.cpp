@@ -1,11 +1,20 @@
 #include "core/geometry/geometry.h"
 
+#include "core/geometry/measure.h"
+
 namespace ledge {
 
 std::span<const Point> GeometryView::part(std::size_t i) const {
     const std::size_t begin = parts[i];
     const std::size_t end = i + 1 < parts.size() ? parts[i + 1] : points.size();
     return points.subspan(begin, end - begin);
+}
+
+std::span<const double> GeometryView::ofPart(std::span<const double> all, std::size_t i) const {
+    if (all.empty()) return {};
+    const std::size_t begin = parts[i];
+    const std::size_t end = i + 1 < parts.size() ? parts[i + 1] : points.size();
+    return all.subspan(begin, end - begin);
 }
 
 Box GeometryView::box() const {
@@ -23,7 +32,9 @@ Geometry GeometryView::toGeometry() const {
             isMulti,
             {points.begin(), points.end()},
             {parts.begin(), parts.end()},
-            {polygons.begin(), polygons.end()}};
+            {polygons.begin(), polygons.end()},
+            {z.begin(), z.end()},
+            {m.begin(), m.end()}};
 }
 
 std::span<const Point> Geometry::part(std::size_t i) const { return GeometryView(*this).part(i); }
@@ -36,6 +47,8 @@ void Geometry::clear() {
     points.clear();
     parts.clear();
     polygons.clear();
+    z.clear();
+    m.clear();
 }
 
 void Geometry::beginPart(bool isOuterRing) {
@@ -43,10 +56,25 @@ void Geometry::beginPart(bool isOuterRing) {
     parts.push_back(static_cast<std::uint32_t>(points.size()));
 }
 
-Geometry Geometry::point(Point p) { return {GeometryType::Point, false, {p}, {0}, {}}; }
+void Geometry::addPart(const GeometryView& from, std::size_t part, bool isOuterRing) {
+    beginPart(isOuterRing);
+    const auto added = from.part(part);
+    points.insert(points.end(), added.begin(), added.end());
+    const auto follow = [&](std::vector<double>& own, std::span<const double> all) {
+        if (own.empty() && all.empty()) return;
+        own.resize(points.size() - added.size(), std::nan(""));
+        const auto values = from.ofPart(all, part);
+        own.insert(own.end(), values.begin(), values.end());
+        own.resize(points.size(), std::nan(""));
+    };
+    follow(z, from.z);
+    follow(m, from.m);
+}
+
+Geometry Geometry::point(Point p) { return {GeometryType::Point, false, {p}, {0}, {}, {}, {}}; }
 
 Geometry Geometry::line(std::vector<Point> points) {
-    return {GeometryType::Line, false, std::move(points), {0}, {}};
+    return {GeometryType::Line, false, std::move(points), {0}, {}, {}, {}};
 }
 
 Geometry Geometry::polygon(const std::vector<std::vector<Point>>& rings) {
@@ -59,6 +87,23 @@ Geometry Geometry::polygon(const std::vector<std::vector<Point>>& rings) {
             g.points.push_back(rings[i].front());
     }
     return g;
+}
+
+Geometry wound(const GeometryView& geometry, bool outerClockwise) {
+    Geometry out = geometry.toGeometry();
+    if (out.type != GeometryType::Polygon) return out;
+    std::size_t nextOuter = 0;
+    for (std::size_t i = 0; i < out.partCount(); ++i) {
+        const bool isOuter = nextOuter < out.polygons.size() && out.polygons[nextOuter] == i;
+        if (isOuter) ++nextOuter;
+        if ((signedArea(geometry.part(i)) < 0) == (isOuter == outerClockwise)) continue;
+        const auto begin = static_cast<std::ptrdiff_t>(out.parts[i]);
+        const auto end = begin + static_cast<std::ptrdiff_t>(geometry.part(i).size());
+        std::reverse(out.points.begin() + begin, out.points.begin() + end);
+        for (auto* values : {&out.z, &out.m})
+            if (!values->empty()) std::reverse(values->begin() + begin, values->begin() + end);
+    }
+    return out;
 }
 
 std::string geometryTypeName(GeometryType type, bool isMulti) {

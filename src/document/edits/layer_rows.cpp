@@ -1,3 +1,4 @@
+#include "document/edits/additions.h"
 #include "document/edits/edit_table.h"
 #include "document/edits/layer_edits.h"
 #include "document/json/members.h"
@@ -83,6 +84,18 @@ std::vector<NamedEdit> layerEditRows() {
          [](const Document& d, const EditValues& v) -> Result<Document> {
              if (areGrouped(d, v.ids("layers"), v.text("name"))) return d;
              return groupLayers(d, v.ids("layers"), v.text("name")).first;
+         }},
+        {"layers-add",
+         "Add layers",
+         {{"layers", Kind::Text, "a JSON list as a project has it"},
+          {"sources", Kind::Text, "a JSON list, of files not in the project yet", false},
+          {"map-crs", Kind::Crs, "", false},
+          {"said", Kind::Text, "what the undo list calls it", false}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             auto next = withAdditions(d, v.has("sources") ? v.text("sources") : std::string(),
+                                       v.text("layers"));
+             if (next && v.has("map-crs")) next->mapCrs = v.text("map-crs");
+             return next;
          }},
         {"layer-remove",
          "Remove {layer}",

@@ -17,6 +17,11 @@ bool addPosition(const Json& json, Geometry& out) {
     if (!json.is_array() || json.size() < 2 || !json[0].is_number() || !json[1].is_number())
         return false;
     out.points.push_back({json[0].get<double>(), json[1].get<double>()});
+    const bool hasZ = json.size() > 2 && json[2].is_number();
+    if (hasZ || !out.z.empty()) {
+        out.z.resize(out.points.size() - 1, std::nan(""));
+        out.z.push_back(hasZ ? json[2].get<double>() : std::nan(""));
+    }
     return true;
 }
 
@@ -91,9 +96,9 @@ class Collector {
 public:
     explicit Collector(FeatureList& table) : m_table(table) {}
 
-    void add(Geometry geometry, const Json& properties) {
-        Feature feature{
-            static_cast<std::int64_t>(m_table.features.size()), std::move(geometry), {}};
+    void add(Geometry geometry, const Json& properties, const Json& id = {}) {
+        Feature feature{static_cast<FeatureKey>(m_table.features.size()), std::move(geometry), {}};
+        if (id.is_number_integer()) m_ids.push_back(id.get<FeatureKey>());
         if (properties.is_object()) {
             for (const auto& [name, json] : properties.items()) {
                 const Value value = valueOf(json);
@@ -103,6 +108,15 @@ public:
             }
         }
         m_table.features.push_back(std::move(feature));
+    }
+
+    /// Whole numbers that name each feature by itself are its keys; else its place is.
+    void takeIds() {
+        if (m_ids.size() != m_table.features.size()) return;
+        auto sorted = m_ids;
+        std::sort(sorted.begin(), sorted.end());
+        if (std::adjacent_find(sorted.begin(), sorted.end()) != sorted.end()) return;
+        for (std::size_t i = 0; i < m_ids.size(); ++i) m_table.features[i].id = m_ids[i];
     }
 
 private:
@@ -122,6 +136,7 @@ private:
     FeatureList& m_table;
     std::map<std::string, std::size_t> m_fields;
     std::vector<bool> m_known;
+    std::vector<FeatureKey> m_ids;
 };
 
 crs::CrsPtr namedCrs(const Json& root, std::vector<std::string>& notes) {
@@ -195,7 +210,8 @@ Result<FeatureSourcePtr> openGeoJson(const fs::path& path, const Progress& progr
         }
         auto geometry = geometryOf(feature.value("geometry", Json()));
         if (!geometry) ++unusable;
-        collector.add(geometry.value_or(Geometry{}), feature.value("properties", Json()));
+        collector.add(geometry.value_or(Geometry{}), feature.value("properties", Json()),
+                      feature.value("id", Json()));
     };
     const std::string type = root["type"];
     if (type == "FeatureCollection") {
@@ -219,6 +235,7 @@ Result<FeatureSourcePtr> openGeoJson(const fs::path& path, const Progress& progr
                              "only features and simple geometries can");
         collector.add(*std::move(geometry), Json());
     }
+    collector.takeIds();
     if (unusable > 0)
         table.info.notes.push_back(std::to_string(unusable) +
                                    " features have a geometry that cannot be used");
@@ -248,22 +265,28 @@ std::string valueText(const Value& value) {
     return exactText(value);
 }
 
-std::string positions(std::span<const Point> points) {
+std::string positions(std::span<const Point> points, std::span<const double> z) {
     std::string out = "[";
-    for (const Point p : points)
-        out += (out.size() > 1 ? ",[" : "[") + exactNumber(p.x) + "," + exactNumber(p.y) + "]";
+    for (std::size_t i = 0; i < points.size(); ++i) {
+        out += (i > 0 ? ",[" : "[") + exactNumber(points[i].x) + "," + exactNumber(points[i].y);
+        if (!z.empty() && std::isfinite(z[i])) out += "," + exactNumber(z[i]);
+        out += "]";
+    }
     return out + "]";
 }
+std::string positions(const GeometryView& g, std::size_t part) {
+    return positions(g.part(part), g.ofPart(g.z, part));
+}
 
-std::string coordinates(const GeometryView& g) {
+std::string coordinates(const GeometryView& any) {
+    const Geometry g = wound(any, false);  // right-hand rule: outer rings counter-clockwise
     if (g.type == GeometryType::Point) {
-        const std::string all = positions(g.points);
+        const std::string all = positions(g.points, g.z);
         return g.isMulti ? all : all.substr(1, all.size() - 2);
     }
     if (g.type == GeometryType::Line) {
         std::string out;
-        for (std::size_t i = 0; i < g.partCount(); ++i)
-            out += (i > 0 ? "," : "") + positions(g.part(i));
+        for (std::size_t i = 0; i < g.partCount(); ++i) out += (i > 0 ? "," : "") + positions(g, i);
         return g.isMulti ? "[" + out + "]" : out;
     }
     std::string out;
@@ -271,14 +294,11 @@ std::string coordinates(const GeometryView& g) {
     for (std::size_t i = 0; i < g.partCount(); ++i) {
         const bool isOuter = next < g.polygons.size() && g.polygons[next] == i;
         if (isOuter) ++next;
-        // Right-hand rule: outer rings counter-clockwise, holes clockwise.
-        std::vector<Point> ring(g.part(i).begin(), g.part(i).end());
-        if ((signedArea(ring) > 0) != isOuter) std::reverse(ring.begin(), ring.end());
         if (isOuter)
             out += i > 0 ? "],[" : "[";
         else
             out += ",";
-        out += positions(ring);
+        out += positions(g, i);
     }
     out += "]";
     return g.isMulti ? "[" + out + "]" : out;
@@ -294,7 +314,7 @@ std::string geoJsonText(const FeatureTable& table, const Progress& progress) {
             progress.at(static_cast<double>(i) / static_cast<double>(table.size()));
         }
         const FeatureView f = table[i];
-        out += "{\"type\":\"Feature\",\"properties\":{";
+        out += "{\"type\":\"Feature\",\"id\":" + std::to_string(f.id) + ",\"properties\":{";
         for (std::size_t k = 0; k < table.info.fields.size(); ++k)
             out += (k > 0 ? "," : "") + quoted(table.info.fields[k].name) + ":" +
                    valueText(f.value(k));

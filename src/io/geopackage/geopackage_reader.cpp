@@ -52,9 +52,9 @@ public:
         : m_path(std::move(path)), m_database(std::move(database)) {}
 
     Result<void> load() {
-        const auto rows =
-            m_database.prepare("SELECT g.table_name, g.column_name, g.geometry_type_name, g.srs_id "
-                               "FROM gpkg_geometry_columns g ORDER BY g.table_name");
+        const auto rows = m_database.prepare(
+            "SELECT g.table_name, g.column_name, g.geometry_type_name, g.srs_id, g.z, g.m "
+            "FROM gpkg_geometry_columns g ORDER BY g.table_name");
         if (!rows)
             return badFormat(m_path, "an SQLite file, but no GeoPackage with features",
                              "choose a .gpkg file that holds vector layers");
@@ -66,6 +66,8 @@ public:
             if (type.ends_with("point")) info.geometry = GeometryType::Point;
             if (type.ends_with("linestring")) info.geometry = GeometryType::Line;
             if (type.ends_with("polygon")) info.geometry = GeometryType::Polygon;
+            info.hasZ = rows->whole(4) == 1;  // 2: may have any; the features tell
+            info.hasM = rows->whole(5) == 1;
             info.crs = spatialReference(m_database, rows->whole(3), info.notes);
             LayerColumns columns{rows->text(1), ""};
             if (const auto done = loadColumns(info, columns); !done) return done;

@@ -94,7 +94,7 @@ Result<void> createLayer(const Database& db, const FeatureTable& table, std::int
                    "(table_name,data_type,identifier,min_x,min_y,max_x,max_y,srs_id) "
                    "VALUES (?1,'features',?1,?2,?3,?4,?5,?6)");
     const auto columns =
-        db.prepare("INSERT OR REPLACE INTO gpkg_geometry_columns VALUES (?1,'geom',?2,?3,0,0)");
+        db.prepare("INSERT OR REPLACE INTO gpkg_geometry_columns VALUES (?1,'geom',?2,?3,?4,?5)");
     if (!contents || !columns) return db.failure();
     contents->bind(1, info.name);
     if (const Box& b = info.extent; !b.isEmpty()) {
@@ -105,6 +105,9 @@ Result<void> createLayer(const Database& db, const FeatureTable& table, std::int
     columns->bind(1, info.name);
     columns->bind(2, type);
     columns->bind(3, srs);
+    // 0: none has, 2: some may.
+    columns->bind(4, std::int64_t{info.hasZ ? 2 : 0});
+    columns->bind(5, std::int64_t{info.hasM ? 2 : 0});
     if (!contents->execute() || !columns->execute()) return db.failure();
     return {};
 }
@@ -122,13 +125,23 @@ void bindValue(const Statement& row, int index, const Value& value) {
     row.bind(index, numberOf(value));
 }
 
+// Tables put together from several may name two features alike; SQLite then counts them itself.
+bool areUnique(const FeatureTable& table) {
+    std::vector<FeatureKey> keys;
+    keys.reserve(table.size());
+    for (std::size_t i = 0; i < table.size(); ++i) keys.push_back(table.key(i));
+    std::sort(keys.begin(), keys.end());
+    return std::adjacent_find(keys.begin(), keys.end()) == keys.end();
+}
+
 Result<void> insertFeatures(const Database& db, const FeatureTable& table, std::int64_t srs,
                             const Progress& progress) {
-    std::string names = "geom", marks = "?1";
+    std::string names = "geom,fid", marks = "?1,?2";
     for (std::size_t i = 0; i < table.info.fields.size(); ++i) {
         names += "," + sqlName(table.info.fields[i].name);
-        marks += ",?" + std::to_string(i + 2);
+        marks += ",?" + std::to_string(i + 3);
     }
+    const bool keepKeys = areUnique(table);
     const auto row = db.prepare("INSERT INTO " + sqlName(table.info.name) + " (" + names +
                                 ") VALUES (" + marks + ")");
     if (!row) return row.error();
@@ -137,8 +150,12 @@ Result<void> insertFeatures(const Database& db, const FeatureTable& table, std::
         if (progress.stopped()) return cancelled(table.info.name);
         putBlob(blob, table.geometry(i), srs);
         row->bindBlob(1, blob);
+        if (keepKeys)
+            row->bind(2, table.key(i));
+        else
+            row->bindNull(2);
         for (std::size_t k = 0; k < table.info.fields.size(); ++k)
-            bindValue(*row, static_cast<int>(k) + 2, table.value(i, k));
+            bindValue(*row, static_cast<int>(k) + 3, table.value(i, k));
         if (!row->execute()) return db.failure();
         if (i % 1024 == 0) progress.at(static_cast<double>(i) / static_cast<double>(table.size()));
     }

@@ -17,16 +17,18 @@ private:
         const auto order = m_in.read<std::uint8_t>(std::endian::little) == 1 ? std::endian::little
                                                                              : std::endian::big;
         std::uint32_t type = m_in.read<std::uint32_t>(order);
-        int extra = 0;
-        if ((type & 0x80000000u) != 0) ++extra;
-        if ((type & 0x40000000u) != 0) ++extra;
+        bool hasZ = (type & 0x80000000u) != 0, hasM = (type & 0x40000000u) != 0;
         if ((type & 0x20000000u) != 0) m_in.skip(4);
         type &= 0x0FFFFFFFu;
-        extra += type / 1000 == 3 ? 2 : (type / 1000 > 0 ? 1 : 0);
+        const std::uint32_t form = type / 1000;
+        hasZ = hasZ || form == 1 || form == 3;
+        hasM = hasM || form == 2 || form == 3;
         type %= 1000;
-        if (!m_in.isGood() || type < 1 || type > 6 || (depth > 0 && type > 3)) return false;
+        if (!m_in.isGood() || form > 3 || type < 1 || type > 6 || (depth > 0 && type > 3))
+            return false;
         m_order = order;
-        m_extra = extra;
+        m_hasZ = hasZ;
+        m_hasM = hasM;
         const auto kind = static_cast<GeometryType>((type - 1) % 3 + 1);
         if (out.type != GeometryType::None && out.type != kind) return false;
         out.type = kind;
@@ -39,10 +41,15 @@ private:
     }
     bool single(GeometryType kind, Geometry& out) {
         if (kind == GeometryType::Point) {
-            const Point p = position();
-            if (std::isnan(p.x) && std::isnan(p.y)) return m_in.isGood();  // empty point
             out.beginPart();
-            out.points.push_back(p);
+            position(out);
+            const Point p = out.points.back();
+            if (std::isnan(p.x) && std::isnan(p.y)) {  // empty point
+                out.points.pop_back();
+                out.parts.pop_back();
+                if (!out.z.empty()) out.z.resize(out.points.size());
+                if (!out.m.empty()) out.m.resize(out.points.size());
+            }
             return m_in.isGood();
         }
         if (kind == GeometryType::Line) return line(out, false);
@@ -53,32 +60,47 @@ private:
     }
     bool line(Geometry& out, bool isOuter) {
         const auto count = m_in.read<std::uint32_t>(m_order);
-        const std::size_t size = 16 + 8 * static_cast<std::size_t>(m_extra);
+        const std::size_t size = 16u + (m_hasZ ? 8u : 0u) + (m_hasM ? 8u : 0u);
         if (!m_in.isGood() || count > m_in.left() / size) return false;
         if (count == 0) return true;
         out.beginPart(isOuter);
-        for (std::uint32_t i = 0; i < count; ++i) out.points.push_back(position());
+        for (std::uint32_t i = 0; i < count; ++i) position(out);
         return m_in.isGood();
     }
-    Point position() {
+    void position(Geometry& out) {
         const auto x = m_in.read<double>(m_order);
         const auto y = m_in.read<double>(m_order);
-        m_in.skip(8 * static_cast<std::size_t>(m_extra));
-        return {x, y};
+        out.points.push_back({x, y});
+        value(m_hasZ, out.z, out.points.size());
+        value(m_hasM, out.m, out.points.size());
+    }
+    // Members of a multi geometry may differ in whether they have any.
+    void value(bool isThere, std::vector<double>& all, std::size_t points) {
+        if (!isThere && all.empty()) return;
+        all.resize(points - 1, std::nan(""));
+        all.push_back(isThere ? m_in.read<double>(m_order) : std::nan(""));
     }
 
     ByteReader m_in;
     std::endian m_order = std::endian::little;
-    int m_extra = 0;
+    bool m_hasZ = false, m_hasM = false;
 };
 
 void putHeader(std::string& out, std::uint32_t type) {
     out += '\x01';
     putNumber(out, type, std::endian::little);
 }
-void putLine(std::string& out, std::span<const Point> points) {
-    putNumber(out, static_cast<std::uint32_t>(points.size()), std::endian::little);
-    if constexpr (std::endian::native == std::endian::little) {
+void putPositions(std::string& out, const GeometryView& g, std::size_t part) {
+    const auto points = g.part(part);
+    if (!g.z.empty() || !g.m.empty()) {
+        const auto z = g.ofPart(g.z, part), m = g.ofPart(g.m, part);
+        for (std::size_t i = 0; i < points.size(); ++i) {
+            putNumber(out, points[i].x, std::endian::little);
+            putNumber(out, points[i].y, std::endian::little);
+            if (!z.empty()) putNumber(out, z[i], std::endian::little);
+            if (!m.empty()) putNumber(out, m[i], std::endian::little);
+        }
+    } else if constexpr (std::endian::native == std::endian::little) {
         static_assert(sizeof(Point) == 16);
         out.append(reinterpret_cast<const char*>(points.data()), points.size() * sizeof(Point));
     } else {
@@ -91,12 +113,17 @@ void putLine(std::string& out, std::span<const Point> points) {
 void putCount(std::string& out, std::size_t count) {
     putNumber(out, static_cast<std::uint32_t>(count), std::endian::little);
 }
+void putLine(std::string& out, const GeometryView& g, std::size_t part) {
+    putCount(out, g.part(part).size());
+    putPositions(out, g, part);
+}
 }  // namespace
 
 bool readWkb(std::span<const std::byte> bytes, Geometry& out) { return WkbReader(bytes).run(out); }
 
 void putWkb(std::string& out, const GeometryView& g) {
-    const auto base = static_cast<std::uint32_t>(g.type);
+    const std::uint32_t form = (g.z.empty() ? 0u : 1000u) + (g.m.empty() ? 0u : 2000u);
+    const auto base = static_cast<std::uint32_t>(g.type) + form;
     if (g.type != GeometryType::Polygon) {
         if (g.isMulti) {
             putHeader(out, base + 3);
@@ -104,25 +131,23 @@ void putWkb(std::string& out, const GeometryView& g) {
         }
         for (std::size_t i = 0; i < g.partCount(); ++i) {
             putHeader(out, base);
-            if (g.type == GeometryType::Line) {
-                putLine(out, g.part(i));
-            } else {
-                putNumber(out, g.part(i)[0].x, std::endian::little);
-                putNumber(out, g.part(i)[0].y, std::endian::little);
-            }
+            if (g.type == GeometryType::Line)
+                putLine(out, g, i);
+            else
+                putPositions(out, g, i);
         }
         return;
     }
     if (g.isMulti) {
-        putHeader(out, 6);
+        putHeader(out, form + 6);
         putCount(out, g.polygons.size());
     }
     for (std::size_t p = 0; p < g.polygons.size(); ++p) {
         const std::size_t begin = g.polygons[p];
         const std::size_t end = p + 1 < g.polygons.size() ? g.polygons[p + 1] : g.partCount();
-        putHeader(out, 3);
+        putHeader(out, form + 3);
         putCount(out, end - begin);
-        for (std::size_t i = begin; i < end; ++i) putLine(out, g.part(i));
+        for (std::size_t i = begin; i < end; ++i) putLine(out, g, i);
     }
 }
 

@@ -33,20 +33,23 @@ Point readPoint(ByteReader& in) {
 }
 
 // Outer rings run clockwise; holes follow the outer ring that contains them.
-Geometry assembled(std::vector<std::vector<Point>> rings) {
+Geometry assembled(const Geometry& rings) {
     std::vector<std::vector<std::size_t>> groups;
     std::vector<std::size_t> holes;
-    for (std::size_t i = 0; i < rings.size(); ++i)
-        signedArea(rings[i]) <= 0 || rings.size() == 1 ? groups.push_back({i}) : holes.push_back(i);
+    for (std::size_t i = 0; i < rings.partCount(); ++i)
+        signedArea(rings.part(i)) <= 0 || rings.partCount() == 1 ? groups.push_back({i})
+                                                                 : holes.push_back(i);
+    std::vector<Geometry> shells;
+    if (!holes.empty())
+        for (const auto& group : groups) {
+            const auto ring = rings.part(group.front());
+            shells.push_back(Geometry::polygon({{ring.begin(), ring.end()}}));
+        }
     for (const std::size_t hole : holes) {
         bool found = false;
-        for (auto& group : groups) {
-            if (rings[hole].empty() ||
-                !isInside(Geometry::polygon({rings[group.front()]}), rings[hole].front()))
-                continue;
-            group.push_back(hole);
-            found = true;
-            break;
+        for (std::size_t g = 0; g < shells.size() && !found; ++g) {
+            found = isInside(shells[g], rings.part(hole).front());
+            if (found) groups[g].push_back(hole);
         }
         if (!found) groups.push_back({hole});  // wrongly wound: better shown than lost
     }
@@ -54,14 +57,31 @@ Geometry assembled(std::vector<std::vector<Point>> rings) {
     out.type = GeometryType::Polygon;
     out.isMulti = groups.size() > 1;
     for (const auto& group : groups)
-        for (const std::size_t i : group) {
-            out.beginPart(i == group.front());
-            out.points.insert(out.points.end(), rings[i].begin(), rings[i].end());
-        }
+        for (const std::size_t i : group) out.addPart(rings, i, i == group.front());
     return out;
 }
 
-std::optional<Geometry> readParts(ByteReader& in, GeometryType type) {
+// Of Z shapes both follow the points, of M shapes the measures alone; measures may be left out.
+// A range of two numbers stands before each, but for single points.
+void readHeights(ByteReader& in, std::int32_t shape, Geometry& out) {
+    constexpr double kNoMeasure = -1e38;  // what is smaller is none
+    const bool isSingle = shape % 10 == 1;
+    const auto values = [&](std::vector<double>& into) {
+        if (!isSingle) in.skip(16);
+        for (std::size_t i = 0; i < out.points.size(); ++i)
+            into.push_back(in.read<double>(kLittle));
+    };
+    if (shape / 10 == 1) values(out.z);
+    const std::size_t size = 8 * out.points.size() + (isSingle ? 0 : 16);
+    if (shape / 10 == 0 || in.left() < size) return;
+    values(out.m);
+    for (double& m : out.m)
+        if (m < kNoMeasure) m = std::nan("");
+    if (std::all_of(out.m.begin(), out.m.end(), [](double m) { return std::isnan(m); }))
+        out.m.clear();
+}
+
+std::optional<Geometry> readParts(ByteReader& in, std::int32_t shape) {
     in.skip(32);
     const auto partCount = in.read<std::int32_t>(kLittle);
     const auto pointCount = in.read<std::int32_t>(kLittle);
@@ -69,29 +89,28 @@ std::optional<Geometry> readParts(ByteReader& in, GeometryType type) {
         static_cast<std::size_t>(partCount) * 4 + static_cast<std::size_t>(pointCount) * 16 >
             in.left())
         return {};
-    std::vector<std::size_t> starts;
+    Geometry out;
+    out.type = typeOf(shape);
     for (int i = 0; i < partCount; ++i) {
         const auto start = in.read<std::int32_t>(kLittle);
         if (start < 0 || start > pointCount ||
-            (!starts.empty() && static_cast<std::size_t>(start) < starts.back()))
+            (!out.parts.empty() && static_cast<std::uint32_t>(start) < out.parts.back()))
             return {};
-        starts.push_back(static_cast<std::size_t>(start));
+        // Parts without points are left out.
+        if (start < pointCount &&
+            (out.parts.empty() || out.parts.back() != static_cast<std::uint32_t>(start)))
+            out.parts.push_back(static_cast<std::uint32_t>(start));
     }
-    starts.push_back(static_cast<std::size_t>(pointCount));
-    std::vector<std::vector<Point>> parts;
-    for (std::size_t k = 0; k + 1 < starts.size(); ++k) {
-        std::vector<Point> part;
-        for (std::size_t i = starts[k]; i < starts[k + 1]; ++i) part.push_back(readPoint(in));
-        if (!part.empty()) parts.push_back(std::move(part));
+    for (int i = 0; i < pointCount; ++i) out.points.push_back(readPoint(in));
+    readHeights(in, shape, out);
+    if (out.parts.empty() || out.parts.front() > 0) {  // points before the first part are of none
+        Geometry kept;
+        kept.type = out.type;
+        for (std::size_t i = 0; i < out.partCount(); ++i) kept.addPart(out, i);
+        out = std::move(kept);
     }
-    if (type == GeometryType::Polygon) return assembled(std::move(parts));
-    Geometry out;
-    out.type = GeometryType::Line;
-    out.isMulti = parts.size() > 1;
-    for (const auto& part : parts) {
-        out.beginPart();
-        out.points.insert(out.points.end(), part.begin(), part.end());
-    }
+    if (out.type == GeometryType::Polygon) return assembled(out);
+    out.isMulti = out.parts.size() > 1;
     return out;
 }
 
@@ -100,26 +119,27 @@ std::optional<Geometry> readShape(ByteReader in) {
     const GeometryType type = typeOf(shape);
     if (!in.isGood()) return {};
     if (shape == 0) return Geometry{};
+    if (type == GeometryType::None) return {};
+    std::optional<Geometry> out;
     if (shape % 10 == 1) {
-        const Point p = readPoint(in);
-        return in.isGood() ? std::optional(Geometry::point(p)) : std::nullopt;
-    }
-    if (shape % 10 == 8) {
+        out = Geometry::point(readPoint(in));
+        readHeights(in, shape, *out);
+    } else if (shape % 10 == 8) {
         in.skip(32);
         const auto count = in.read<std::int32_t>(kLittle);
         if (!in.isGood() || count < 0 || static_cast<std::size_t>(count) * 16 > in.left())
             return {};
-        Geometry out;
-        out.type = GeometryType::Point;
-        out.isMulti = true;
+        out = Geometry{};
+        out->type = GeometryType::Point;
+        out->isMulti = true;
         for (int i = 0; i < count; ++i) {
-            out.beginPart();
-            out.points.push_back(readPoint(in));
+            out->beginPart();
+            out->points.push_back(readPoint(in));
         }
-        return out;
+        readHeights(in, shape, *out);
+    } else {
+        out = readParts(in, shape);
     }
-    if (type == GeometryType::None) return {};
-    auto out = readParts(in, type);
     return in.isGood() ? out : std::nullopt;
 }
 }  // namespace
@@ -201,47 +221,85 @@ void putBox(std::string& out, const Box& box) {
     putPoint(out, {box.xMax, box.yMax});
 }
 
-// Rings wound as the format wants: outer clockwise, holes counter-clockwise.
-std::string shapeBytes(const GeometryView& g, std::int32_t shape) {
-    std::string out;
-    if (g.isEmpty()) {
-        putNumber(out, std::int32_t{0}, kLittle);
-        return out;
-    }
-    putNumber(out, shape, kLittle);
-    if (shape == 1) {
-        putPoint(out, g.points.front());
-        return out;
-    }
-    putBox(out, g.box());
-    if (shape != 8) putNumber(out, static_cast<std::int32_t>(g.partCount()), kLittle);
-    putNumber(out, static_cast<std::int32_t>(g.points.size()), kLittle);
-    if (shape != 8)
-        for (const std::uint32_t start : g.parts)
-            putNumber(out, static_cast<std::int32_t>(start), kLittle);
-    std::size_t nextOuter = 0;
-    for (std::size_t i = 0; i < g.partCount(); ++i) {
-        const auto part = g.part(i);
-        std::vector<Point> points(part.begin(), part.end());
-        if (shape == 5) {
-            const bool isOuter = nextOuter < g.polygons.size() && g.polygons[nextOuter] == i;
-            if (isOuter) ++nextOuter;
-            if ((signedArea(part) < 0) != isOuter) std::reverse(points.begin(), points.end());
+constexpr double kNoMeasure = -1e39;
+
+// What heights or measures a file is to have, and the range of each.
+struct Extra {
+    bool z = false, m = false;
+    double zLow = 0, zHigh = 0, mLow = 0, mHigh = 0;
+};
+
+std::pair<double, double> rangeOf(std::span<const double> values, double missing) {
+    double low = INFINITY, high = -INFINITY;
+    for (const double v : values)
+        if (std::isfinite(v)) low = std::min(low, v), high = std::max(high, v);
+    return low > high ? std::pair(missing, missing) : std::pair(low, high);
+}
+
+Extra extraOf(const FeatureTable& table) {
+    Extra out{table.info.hasZ, table.info.hasM};
+    double z[] = {INFINITY, -INFINITY}, m[] = {INFINITY, -INFINITY};
+    for (const FeatureView f : table) {
+        if (!f.geometry.z.empty()) {
+            const auto [low, high] = rangeOf(f.geometry.z, 0);
+            z[0] = std::min(z[0], low), z[1] = std::max(z[1], high);
         }
-        for (const Point p : points) putPoint(out, p);
+        for (const double v : f.geometry.m)
+            if (std::isfinite(v)) m[0] = std::min(m[0], v), m[1] = std::max(m[1], v);
     }
+    if (z[0] <= z[1]) out.zLow = z[0], out.zHigh = z[1];
+    if (m[0] <= m[1]) out.mLow = m[0], out.mHigh = m[1];
     return out;
 }
 
-std::string shapeHeader(std::int32_t shape, const Box& box, std::size_t bytes) {
+void putValues(std::string& out, std::span<const double> values, std::size_t count, double missing,
+               bool withRange) {
+    if (withRange) {
+        const auto [low, high] = rangeOf(values, missing);
+        putNumber(out, low, kLittle);
+        putNumber(out, high, kLittle);
+    }
+    for (std::size_t i = 0; i < count; ++i)
+        putNumber(out, i < values.size() && std::isfinite(values[i]) ? values[i] : missing,
+                  kLittle);
+}
+
+// Rings wound as the format wants: outer clockwise, holes counter-clockwise. `shape` is the plain
+// type; heights and measures raise it.
+std::string shapeBytes(const GeometryView& any, std::int32_t shape, const Extra& extra) {
+    std::string out;
+    if (any.isEmpty()) {
+        putNumber(out, std::int32_t{0}, kLittle);
+        return out;
+    }
+    const Geometry g = wound(any, true);
+    putNumber(out, shape + (extra.z ? 10 : extra.m ? 20 : 0), kLittle);
+    if (shape != 1) {
+        putBox(out, g.box());
+        if (shape != 8) putNumber(out, static_cast<std::int32_t>(g.partCount()), kLittle);
+        putNumber(out, static_cast<std::int32_t>(g.points.size()), kLittle);
+        if (shape != 8)
+            for (const std::uint32_t start : g.parts)
+                putNumber(out, static_cast<std::int32_t>(start), kLittle);
+    }
+    const std::size_t count = shape == 1 ? 1 : g.points.size();
+    for (std::size_t i = 0; i < count; ++i) putPoint(out, g.points[i]);
+    if (extra.z) putValues(out, g.z, count, 0, shape != 1);
+    // A single point with a height always has a measure; other shapes have one where any has.
+    if (extra.m || (extra.z && shape == 1)) putValues(out, g.m, count, kNoMeasure, shape != 1);
+    return out;
+}
+
+std::string shapeHeader(std::int32_t shape, const Box& box, const Extra& extra, std::size_t bytes) {
     std::string out;
     putNumber(out, std::int32_t{9994}, kBig);
     out.append(20, '\0');
     putNumber(out, static_cast<std::int32_t>(bytes / 2), kBig);
     putNumber(out, std::int32_t{1000}, kLittle);
-    putNumber(out, shape, kLittle);
+    putNumber(out, shape + (extra.z ? 10 : extra.m ? 20 : 0), kLittle);
     putBox(out, box.isEmpty() ? Box{0, 0, 0, 0} : box);
-    out.append(32, '\0');
+    for (const double v : {extra.zLow, extra.zHigh, extra.mLow, extra.mHigh})
+        putNumber(out, v, kLittle);
     return out;
 }
 }  // namespace
@@ -259,13 +317,14 @@ Result<void> writeShapefile(const FeatureTable& table, const fs::path& path,
     }
     if (table.info.geometry == GeometryType::Line) shape = 3;
     if (table.info.geometry == GeometryType::Polygon) shape = 5;
+    const Extra extra = extraOf(table);
     std::string records, index;
     for (std::size_t i = 0; i < table.size(); ++i) {
         if (i % 1024 == 0) {
             if (progress.stopped()) return cancelled(nameOf(path));
             progress.at(0.5 * static_cast<double>(i) / static_cast<double>(table.size()));
         }
-        const std::string body = shapeBytes(table.geometry(i), shape);
+        const std::string body = shapeBytes(table.geometry(i), shape, extra);
         putNumber(index, static_cast<std::int32_t>((kHeaderBytes + records.size()) / 2), kBig);
         putNumber(index, static_cast<std::int32_t>(body.size() / 2), kBig);
         putNumber(records, static_cast<std::int32_t>(i + 1), kBig);
@@ -280,8 +339,8 @@ Result<void> writeShapefile(const FeatureTable& table, const fs::path& path,
         return other.replace_extension(suffix);
     };
     const Box box = table.info.extent;
-    const std::string shp = shapeHeader(shape, box, kHeaderBytes + records.size()) + records;
-    const std::string shx = shapeHeader(shape, box, kHeaderBytes + index.size()) + index;
+    const std::string shp = shapeHeader(shape, box, extra, kHeaderBytes + records.size()) + records;
+    const std::string shx = shapeHeader(shape, box, extra, kHeaderBytes + index.size()) + index;
     const std::string dbf = dbfBytes(table, progress.part(0.5, 1));
     if (progress.stopped()) return cancelled(nameOf(path));
     // The .shp comes last, so that it never stands without its companions.
