@@ -25,8 +25,8 @@ public:
     Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef&, int) const override {
         return m_pyramid;
     }
-    Result<std::shared_ptr<const doc::MapFeatures>> features(const doc::SourceRef&,
-                                                             const crs::CrsPtr&) const override {
+    Result<std::shared_ptr<const doc::MapFeatures>>
+    features(const doc::SourceRef&, const crs::CrsPtr&, double) const override {
         return Error{ErrorCode::NotFound, "features", "there are none here", ""};
     }
     std::uint64_t version(const doc::SourceRef&) const override { return 0; }

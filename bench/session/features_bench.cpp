@@ -6,7 +6,7 @@
 #include <fstream>
 
 #include "carto/map_renderer.h"
-#include "core/feature/reproject.h"
+#include "core/globe/reproject.h"
 #include "document/edits/layer_edits.h"
 #include "io/registry.h"
 #include "session/source_cache.h"
@@ -90,7 +90,7 @@ BENCHMARK(openTable)->Name("million polygons: open")->Unit(benchmark::kMilliseco
 void moveTable(benchmark::State& state) {
     const TablePtr all = table();
     for (auto _ : state)
-        benchmark::DoNotOptimize(reprojected(*all, *crs::crsFromCode(3035)).has_value());
+        benchmark::DoNotOptimize(globe::reprojected(*all, *crs::crsFromCode(3035)).has_value());
 }
 BENCHMARK(moveTable)
     ->Name("million polygons: reproject")
@@ -151,7 +151,8 @@ void drawTable(benchmark::State& state) {
         carto::MapRenderer renderer(shown.cache);
         carto::MapReport report;
         benchmark::DoNotOptimize(
-            renderer.picture(shown.document, shown.document.layers, shown.frame, {}, report).has_value());
+            renderer.picture(shown.document, shown.document.layers, shown.frame, {}, report)
+                .has_value());
     }
 }
 BENCHMARK(drawTable)
@@ -167,12 +168,14 @@ void panTable(benchmark::State& state) {
     const carto::Lattice lattice(shown.frame);
     carto::PixelRect pixels = lattice.pixelsOf(carto::Lattice::aligned(shown.frame));
     carto::MapReport report;
-    (void)renderer.picture(shown.document, shown.document.layers, lattice.frameOf(pixels), {}, report)
+    (void)renderer
+        .picture(shown.document, shown.document.layers, lattice.frameOf(pixels), {}, report)
         .has_value();
     for (auto _ : state) {
         pixels.left += 40;
         benchmark::DoNotOptimize(
-            renderer.picture(shown.document, shown.document.layers, lattice.frameOf(pixels), {}, report)
+            renderer
+                .picture(shown.document, shown.document.layers, lattice.frameOf(pixels), {}, report)
                 .has_value());
     }
 }

@@ -13,6 +13,7 @@
 #include "carto/map_frame.h"
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
+#include "core/crs/world_crs.h"
 #include "document/edits/project_edits.h"
 #include "document/edits/sheet_edits.h"
 #include "document/map_crs.h"
@@ -281,13 +282,16 @@ void HeaderBar::pickCrs() {
     doc::MapView view = m_workspace.view();
     request.current = m_workspace.session().mapCrs();
     request.title = tr("CRS of the map");
+    std::string named = m_workspace.document().mapCrs;
     if (const auto* item = chipPanel(m_workspace)) {
         const auto& panel = *item->as<doc::MapPanel>();
+        named = panel.crs;
         view = doc::viewOf(panel);
         request.current = doc::crsIn(m_workspace.document(), panel.crs);
         request.title = tr("CRS of %1").arg(text(item->name));
     }
     request.place = crs::toLonLat(request.current, view.centre);
+    if (const auto there = crs::recentred(named, request.place)) request.recentred = text(*there);
     auto* picker = new CrsPicker(m_workspace, std::move(request), this);
     connect(picker, &CrsPicker::chosen, this, &HeaderBar::enterCrs);
     picker->openBelow(m_crs);

@@ -3,6 +3,7 @@
 #include "document/map_crs.h"
 
 #include "core/crs/transformation.h"
+#include "core/globe/around.h"
 #include "document/edits/additions.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
@@ -91,7 +92,9 @@ void Workspace::selectItem(doc::Id id) {
     Q_EMIT itemSelected();
 }
 
-void Workspace::setView(const doc::MapView& view, bool isStep) {
+void Workspace::setView(const doc::MapView& asked, bool isStep) {
+    doc::MapView view = asked;
+    view.centre = globe::intoTurn(m_session.mapCrs(), view.centre);
     if (view == m_view) return;
     if (isStep) {
         m_back.push_back(m_view);

@@ -24,6 +24,8 @@ struct MapFrame {
     }
     /// Map units that one pixel covers.
     double unitsPerPx() const;
+    /// Map units by which sides may stray unseen: a tenth of a pixel, or 0.02 mm on paper.
+    double tolerance() const { return std::max(0.1, mm(0.02)) * unitsPerPx(); }
     Affine toPixels() const;
     Affine toMap() const;
     /// Box of the frame in the map's CRS.

@@ -2,11 +2,13 @@
 
 #include <algorithm>
 
+#include "carto/globe_outline.h"
 #include "carto/grid_painter.h"
 #include "carto/name_labels.h"
 #include "carto/raster_painter.h"
 #include "carto/relief.h"
 #include "carto/vector_painter.h"
+#include "core/globe/around.h"
 #include "document/kinds.h"
 
 namespace ledge::carto {
@@ -68,6 +70,41 @@ Error noSource(const doc::Layer& layer) {
 }
 }  // namespace
 
+namespace {
+// A frame as each turn around the earth tells it, where it shows the meeting of two: who goes over
+// the edge of a cylinder goes on around. A frame wider than the earth shows it once.
+std::vector<MapFrame> turnsOf(const MapFrame& frame) {
+    const Box turn = globe::turnBox(frame.crs);
+    if (!(turn.width() > 0) || frame.extent().width() > turn.width()) return {frame};
+    std::vector<MapFrame> out;
+    for (const double away : {0.0, -1.0, 1.0}) {
+        MapFrame one = frame;
+        one.view.centre = globe::intoTurn(frame.crs, frame.view.centre);
+        one.view.centre.x += away * turn.width();
+        const Box seen = one.extent();
+        if (away == 0 || (seen.xMax > turn.xMin && seen.xMin < turn.xMax)) out.push_back(one);
+    }
+    return out;
+}
+
+void addTo(QImage& picture, const QImage& more) {
+    if (picture.isNull()) {
+        picture = more;
+        return;
+    }
+    if (more.isNull()) return;
+    QPainter painter(&picture);
+    painter.drawImage(0, 0, more);
+}
+
+void paintSeas(QPainter& painter, std::span<const doc::DrawnLayer> layers, const MapFrame& frame) {
+    for (const doc::DrawnLayer& one : layers)
+        if (const auto* grid = one.layer->as<doc::GridLines>())
+            for (const MapFrame& turn : turnsOf(frame))
+                paintSea(painter, turn, grid->style, one.opacity);
+}
+}  // namespace
+
 bool isVectorKind(const doc::Layer& layer) { return doc::kindInfo(layer).isVector; }
 
 Result<QImage> MapRenderer::picture(const doc::Document& document,
@@ -78,6 +115,7 @@ Result<QImage> MapRenderer::picture(const doc::Document& document,
     const auto drawn = doc::drawnLayers(layers, frame.groundScale());
     beginPicture(layers);
     QPainter painter(&image);
+    paintSeas(painter, drawn, frame);
     const auto sofar = [&](const QImage&) { partial(image.copy()); };
     if (const auto done = compose(painter, document, drawn, frame, progress, report,
                                   partial ? Partial(sofar) : Partial());
@@ -105,6 +143,7 @@ Result<QImage> MapRenderer::ground(const doc::Document& document,
     QPainter painter(&image);
     MapReport unasked;
     const auto drawn = doc::drawnLayers(layers, frame.groundScale());
+    paintSeas(painter, drawn, frame);
     if (const auto done = compose(painter, document, drawn, frame, progress, unasked); !done)
         return done.error();
     return image;
@@ -122,19 +161,23 @@ Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document
         QImage image = emptyPicture(frame);
         image.fill(Qt::white);  // PDF viewers differ on soft masks; paper is opaque
         QPainter picture(&image);
+        paintSeas(picture, drawn, frame);
         const auto done = compose(picture, document, std::span(drawn).first(flat), frame,
                                   progress.part(0, 0.7), report);
         if (!done) return done;
         picture.end();
         painter.drawImage(QPointF(0, 0), image.convertToFormat(QImage::Format_RGB32));
     }
+    if (flat == 0) paintSeas(painter, drawn, frame);
     for (const doc::DrawnLayer& one : std::span(drawn).subspan(flat)) {
         if (progress.stopped()) return cancelled("drawing");
         const doc::SourceRef* source = sourceOf(document, *one.layer);
         painter.save();
         painter.setOpacity(one.opacity);
-        const auto done = source ? paintVectors(painter, *one.layer, *source, frame, progress)
-                                 : Result<void>(noSource(*one.layer));
+        Result<void> done;
+        if (!source) done = noSource(*one.layer);
+        for (const MapFrame& turn : turnsOf(frame))
+            if (done) done = paintVectors(painter, *one.layer, *source, turn, progress);
         painter.restore();
         if (done) continue;
         if (done.error().code == ErrorCode::Cancelled) return done;
@@ -368,7 +411,7 @@ Result<void> MapRenderer::paintVectors(QPainter& painter, const doc::Layer& laye
     }
     const auto* vector = layer.as<doc::VectorLayer>();
     if (!vector) return {};
-    const auto features = m_data->features(source, frame.crs);
+    const auto features = m_data->features(source, frame.crs, frame.tolerance());
     if (!features) return features.error();
     return paintFeatures(painter, frame, **features, vector->style, progress);
 }
@@ -377,7 +420,19 @@ Result<MapRenderer::Pictures> MapRenderer::drawLayer(const doc::Layer& layer,
                                                      const doc::SourceRef& source,
                                                      const MapFrame& frame,
                                                      const Progress& progress) {
-    return std::visit(Drawing{*this, layer, source, frame, progress}, layer.content);
+    Pictures out;
+    for (const MapFrame& turn : turnsOf(frame)) {
+        auto drawn = std::visit(Drawing{*this, layer, source, turn, progress}, layer.content);
+        if (!drawn) return drawn;
+        if (!isVectorKind(layer)) {
+            const GlobeOutline globe(turn);
+            globe.smoothen(drawn->base);
+            globe.smoothen(drawn->screen);
+        }
+        addTo(out.base, drawn->base);
+        addTo(out.screen, drawn->screen);
+    }
+    return out;
 }
 
 Result<MapRenderer::Pictures> MapRenderer::drawRaster(const doc::RasterStyle& style,
@@ -418,6 +473,13 @@ Result<MapRenderer::Pictures> MapRenderer::drawRaster(const doc::RasterStyle& st
 void MapRenderer::paintNames(QPainter& painter, const doc::Document& document,
                              std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
                              MapReport& report) {
+    for (const MapFrame& turn : turnsOf(frame))
+        paintNamesOf(painter, document, layers, turn, report);
+}
+
+void MapRenderer::paintNamesOf(QPainter& painter, const doc::Document& document,
+                               std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
+                               MapReport& report) {
     NameLabels names(frame);
     for (auto it = layers.rbegin(); it != layers.rend(); ++it) {
         const doc::Layer& layer = *it->layer;
@@ -431,12 +493,12 @@ void MapRenderer::paintNames(QPainter& painter, const doc::Document& document,
         if (!vector || !source) continue;
         const bool isLabelled = vector->labels.isOn && !vector->labels.field.empty();
         if (!isLabelled && vector->geometry != GeometryType::Point) continue;
-        const auto features = m_data->features(*source, frame.crs);
+        const auto features = m_data->features(*source, frame.crs, frame.tolerance());
         if (features) names.add(**features, *vector, layer.id);
     }
     const NameLabels::Count count = names.paint(painter);
-    report.labelsPlaced = count.placed;
-    report.labelsWithoutRoom = count.withoutRoom;
+    report.labelsPlaced += count.placed;
+    report.labelsWithoutRoom += count.withoutRoom;
 }
 
 }  // namespace ledge::carto

@@ -111,6 +111,9 @@ private:
     void paintNames(QPainter& painter, const doc::Document& document,
                     std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
                     MapReport& report);
+    void paintNamesOf(QPainter& painter, const doc::Document& document,
+                      std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
+                      MapReport& report);
 
     std::shared_ptr<const doc::DrawingData> m_data;
     Keeping m_keeping;

@@ -42,8 +42,9 @@ Box frameBox(const MapFrame& frame, double growPx) {
 // A geometry as it falls on a frame.
 class GeometryShape final : public SymbolShape {
 public:
-    GeometryShape(const MapFrame& frame, const GeometryView& geometry)
-        : m_frame(frame), m_geometry(geometry), m_way(frame.toPixels()) {}
+    GeometryShape(const MapFrame& frame, const GeometryView& geometry,
+                  std::span<const std::uint8_t> seams = {})
+        : m_frame(frame), m_geometry(geometry), m_seams(seams), m_way(frame.toPixels()) {}
 
     QPainterPath area(double reach) const override {
         QPainterPath path;
@@ -60,19 +61,20 @@ public:
     QPainterPath lines(double reach) const override {
         QPainterPath path;
         const Box box = frameBox(m_frame, reach);
-        for (std::size_t i = 0; i < m_geometry.partCount(); ++i)
-            for (const auto& piece : clipLine(toPixels(m_geometry.part(i), m_way), box))
-                addLine(path, piece);
+        forEachOutline([&](std::span<const Point> line) {
+            for (const auto& piece : clipLine(toPixels(line, m_way), box)) addLine(path, piece);
+        });
         return path;
     }
     std::vector<Piece> pieces(double reach) const override {
         std::vector<Piece> out;
         const Box box = frameBox(m_frame, reach);
-        for (std::size_t i = 0; i < m_geometry.partCount(); ++i)
-            for (const LinePiece& piece : clippedPieces(toPixels(m_geometry.part(i), m_way), box)) {
+        forEachOutline([&](std::span<const Point> line) {
+            for (const LinePiece& piece : clippedPieces(toPixels(line, m_way), box)) {
                 out.push_back({{}, piece.from});
                 addLine(out.back().path, piece.points);
             }
+        });
         return out;
     }
     std::vector<QPointF> points(double reach) const override {
@@ -84,15 +86,34 @@ public:
     }
 
 private:
+    // Rings and lines without the sides that are no outlines.
+    template <typename Use>
+    void forEachOutline(const Use& use) const {
+        for (std::size_t i = 0; i < m_geometry.partCount(); ++i) {
+            const auto part = m_geometry.part(i);
+            if (m_seams.empty()) {
+                use(part);
+                continue;
+            }
+            const auto seams = m_seams.subspan(m_geometry.parts[i], part.size());
+            for (std::size_t begin = 0, k = 0; k < part.size(); ++k) {
+                if (k + 1 < part.size() && seams[k] == 0) continue;
+                if (k > begin) use(part.subspan(begin, k - begin + 1));
+                begin = k + 1;
+            }
+        }
+    }
+
     const MapFrame& m_frame;
     const GeometryView& m_geometry;
+    std::span<const std::uint8_t> m_seams;
     Affine m_way;
 };
 }  // namespace
 
 void paintGeometry(QPainter& painter, const MapFrame& frame, const GeometryView& g,
-                   const doc::Symbol& symbol) {
-    paintSymbol(painter, symbol, GeometryShape(frame, g), frame.pxPerMm);
+                   const doc::Symbol& symbol, std::span<const std::uint8_t> seams) {
+    paintSymbol(painter, symbol, GeometryShape(frame, g, seams), frame.pxPerMm);
 }
 
 namespace {
@@ -168,7 +189,7 @@ Result<void> paintFeatures(QPainter& painter, const MapFrame& frame,
         const GeometryView geometry = features.table->geometry(i);
         const doc::Symbol& symbol = symbols.of(looks.indexOf(i), geometry.type);
         if (specks.draw(features.table->box(i), geometry.type, symbol)) continue;
-        paintGeometry(painter, frame, geometry, symbol);
+        paintGeometry(painter, frame, geometry, symbol, features.seamsOf(i));
     }
     return {};
 }

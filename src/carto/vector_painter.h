@@ -13,8 +13,9 @@ Result<void> paintFeatures(QPainter& painter, const MapFrame& frame,
                            const Progress& progress);
 
 /// One geometry with a symbol, in pixels of the frame.
+/// `seams` marks the sides that are no outlines, by their first points; empty: all are.
 void paintGeometry(QPainter& painter, const MapFrame& frame, const GeometryView& geometry,
-                   const doc::Symbol& symbol);
+                   const doc::Symbol& symbol, std::span<const std::uint8_t> seams = {});
 
 /// Outline for what is selected or probed: a lichen line on a paper-coloured casing.
 void paintOutline(QPainter& painter, const MapFrame& frame, const GeometryView& geometry);

@@ -4,7 +4,8 @@
 #include "cli/arguments.h"
 #include "core/base/numbers.h"
 #include "core/crs/datum_choices.h"
-#include "core/feature/reproject.h"
+#include "core/globe/raster_extent.h"
+#include "core/globe/reproject.h"
 #include "core/raster/reprojected_raster.h"
 #include "io/ntv2/ntv2.h"
 #include "session/source_cache.h"
@@ -15,7 +16,8 @@ struct Options {
     std::string source, dest, layer, toCrs, declareCrs, columns, extent, grid, operation;
     std::string resampling = "bilinear", compression = "deflate";
     double cell = 0;
-    bool mayReplace = false, withOverviews = false;
+    double tolerance = globe::Reprojecting{}.tolerance;
+    bool mayReplace = false, withOverviews = false, isStrict = false;
 };
 
 // What is done between the datums, as a remark; scripts ask `ledge crs operations`.
@@ -54,6 +56,12 @@ Result<RasterPtr> regridded(const RasterPtr& source, const Options& o, const crs
         const auto box = boxArgument("--extent", o.extent);
         if (!box) return box.error();
         extent = *box;
+    } else if (target) {
+        const auto usual = globe::extentOn(source->info(), target, *way);
+        if (!usual) return usual.error();
+        extent = usual->box;
+        if (!usual->remark.empty() && !context.isQuiet)
+            std::cerr << "ledge: " << usual->remark << "; --extent takes another\n";
     }
     const auto grid = suggestedGrid(source->info(), *way,
                                     o.cell > 0 ? std::optional(o.cell) : std::nullopt, extent);
@@ -120,9 +128,12 @@ Result<void> convertFeatures(const FeatureSource& source, const Options& o,
     if (target) {
         if (const auto way = crs::Transformation::between(table.info.crs, target))
             sayOperation(*way, context);
-        auto moved = reprojected(table, target, context.progress.part(0.4, 0.5));
+        auto moved = globe::reprojected(table, target, {o.tolerance, false, o.isStrict},
+                                        context.progress.part(0.4, 0.5));
         if (!moved) return moved.error();
-        table = *std::move(moved);
+        const std::string remark = moved->remark(table.size());
+        if (!remark.empty() && !context.isQuiet) std::cerr << "ledge: " << remark << '\n';
+        table = std::move(moved->table);
     }
     if (!o.extent.empty()) {
         const auto box = boxArgument("--extent", o.extent);
@@ -167,6 +178,10 @@ void addConvert(CLI::App& app, const AddCommand& add) {
     c->add_option("--declare-crs", o->declareCrs, "Say which CRS the coordinates are in already");
     c->add_option("--grid", o->grid, "A grid of shifts (NTv2 .gsb) between the two datums");
     addOperation(*c, o->operation);
+    c->add_option("--tolerance", o->tolerance,
+                  "Metres that sides of features may stray from their true course (0.1)")
+        ->check(CLI::PositiveNumber);
+    c->add_flag("--strict", o->isStrict, "Features outside the target's domain are an error");
     c->add_option("--columns", o->columns, "Keep only these, separated by commas");
     c->add_option("--resampling", o->resampling)
         ->check(CLI::IsMember(

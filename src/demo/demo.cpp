@@ -1,11 +1,13 @@
 #include "demo/demo.h"
 
 #include "core/base/constants.h"
-#include "core/feature/reproject.h"
+#include "core/globe/reproject.h"
 #include "core/raster/warp.h"
 #include "demo/demo_project.h"
 #include "demo/features.h"
 #include "demo/imagery.h"
+#include "demo/world.h"
+#include "demo/world_project.h"
 #include "io/registry.h"
 #include "session/project_store.h"
 
@@ -41,11 +43,26 @@ Result<void> writeOldSurvey(const Terrain& terrain, const RasterPtr& dem, const 
 }
 
 Result<void> writeIn(const FeatureTable& table, int epsg, const fs::path& path) {
-    const auto moved = reprojected(table, *crs::crsFromCode(epsg));
+    const auto moved = globe::reprojected(table, *crs::crsFromCode(epsg));
     if (!moved) return moved.error();
-    return io::writeTable(*moved, path, {});
+    return io::writeTable(moved->table, path, {});
 }
 }  // namespace
+
+Result<void> writeWorld(const fs::path& folder, const Progress& progress) {
+    constexpr std::uint64_t kSeed = 20261;
+    const auto world = makeWorld(kSeed, progress);
+    if (!world) return world.error();
+    if (const auto done = io::writeRaster(*world->relief, folder / "world_relief.tif",
+                                          {io::Compression::Deflate, true}, {});
+        !done)
+        return done;
+    for (const auto& [table, name] : {std::pair{&world->lands, "lands.geojson"},
+                                      std::pair{&world->capitals, "capitals.geojson"},
+                                      std::pair{&world->courses, "courses.geojson"}})
+        if (const auto done = io::writeTable(*table, folder / name, {}); !done) return done;
+    return session::saveProject(worldProject(folder), folder / "world.ledge");
+}
 
 Result<fs::path> writeDemo(const fs::path& folder, const Options& options,
                            const Progress& progress) {
@@ -105,6 +122,7 @@ Result<fs::path> writeDemo(const fs::path& folder, const Options& options,
     const doc::Document project = demoProject(folder, *features, *terrain, *cover);
     const fs::path path = folder / "skerravoe.ledge";
     if (const auto done = session::saveProject(project, path); !done) return done.error();
+    if (const auto done = writeWorld(folder, {}); !done) return done.error();
     progress.at(1);
     return path;
 }

@@ -1,7 +1,7 @@
 #include "demo/demo_project.h"
 
 #include "demo/imagery.h"
-#include "document/edits/layer_edits.h"
+#include "demo/project_builder.h"
 #include "document/edits/sheet_edits.h"
 #include "document/map_crs.h"
 #include "session/derive/lineage.h"
@@ -12,47 +12,6 @@ namespace {
 using namespace doc;
 
 constexpr const char* kCredit = "Survey data: Skerravoe Islands Council, 2026 (invented)";
-
-class ProjectBuilder {
-public:
-    explicit ProjectBuilder(std::filesystem::path folder)
-        : m_folder(std::filesystem::absolute(folder)) {
-        document.name = "Skerravoe hill paths";
-        document.mapCrs = "EPSG:32629";
-    }
-
-    Id source(const std::string& name, const std::string& file, const std::string& layer = "") {
-        SourceRef ref;
-        ref.name = name;
-        ref.path = m_folder / file;
-        ref.layer = layer;
-        ref.credit = kCredit;
-        auto [next, id] = addSource(std::move(document), ref);
-        document = std::move(next);
-        return id;
-    }
-    // Above everything so far.
-    Id put(const std::string& name, Id source, LayerContent content, double opacity = 1,
-           Blend blend = Blend::Normal, Id group = 0) {
-        Layer layer;
-        layer.name = name;
-        layer.source = source;
-        layer.content = std::move(content);
-        layer.opacity = opacity;
-        layer.blend = blend;
-        auto [next, id] = addLayer(std::move(document), std::move(layer), {group, 0});
-        document = std::move(next);
-        return id;
-    }
-    void dark(Id id) {
-        document = withLayer(std::move(document), id, [](Layer& l) { l.isVisible = false; });
-    }
-
-    Document document;
-
-private:
-    std::filesystem::path m_folder;
-};
 
 VectorLayer styled(const FeatureTable& table, const std::string& name, std::size_t hue = 0) {
     return session::defaultVectorLayer(table, name, hue);
@@ -159,7 +118,9 @@ void addSheets(ProjectBuilder& b, const MapView& whole, const MapView& glen, Id 
 
 Document demoProject(const std::filesystem::path& folder, const Features& f, const Terrain& terrain,
                      const RasterSource& cover) {
-    ProjectBuilder b(folder);
+    ProjectBuilder b(folder, kCredit);
+    b.document.name = "Skerravoe hill paths";
+    b.document.mapCrs = "EPSG:32629";
     const Id old = b.source("Old survey grid", "old_survey.asc");
     b.document = withSource(std::move(b.document), old,
                             [](SourceRef& s) { s.heightUnit = HeightUnit::Foot; });

@@ -1,5 +1,10 @@
 #pragma once
+#include <cstdint>
+#include <limits>
+#include <map>
 #include <memory>
+#include <span>
+#include <vector>
 
 #include "core/feature/feature_index.h"
 #include "core/raster/pyramid.h"
@@ -11,7 +16,17 @@ namespace ledge::doc {
 struct MapFeatures {
     TablePtr table;
     FeatureIndex index;
+    /// How far sides stray from their true course, at most; units of the map.
+    double strayed = 0;
+    /// Sides that are no outlines, by row: where the map is torn, or the data were.
+    std::map<std::size_t, std::vector<std::uint8_t>> seams;
     explicit MapFeatures(TablePtr features) : table(std::move(features)), index(*table) {}
+
+    /// Of one row, for each point; empty when all its sides are outlines.
+    std::span<const std::uint8_t> seamsOf(std::size_t row) const {
+        const auto it = seams.find(row);
+        return it == seams.end() ? std::span<const std::uint8_t>() : it->second;
+    }
 };
 
 /// What painting and scenes read; the session implements it with its cache of opened sources.
@@ -22,8 +37,14 @@ public:
     /// `band` from 0.
     virtual Result<std::shared_ptr<const Pyramid>> raster(const SourceRef& source,
                                                           int band = 0) const = 0;
+    /// Cut where the map is torn or ends, sides within `tolerance` (units of the map) of their true
+    /// course; where that does not matter, any there are.
     virtual Result<std::shared_ptr<const MapFeatures>>
-    features(const SourceRef& source, const crs::CrsPtr& mapCrs) const = 0;
+    features(const SourceRef& source, const crs::CrsPtr& mapCrs, double tolerance) const = 0;
+    Result<std::shared_ptr<const MapFeatures>> features(const SourceRef& source,
+                                                        const crs::CrsPtr& mapCrs) const {
+        return features(source, mapCrs, std::numeric_limits<double>::infinity());
+    }
     /// Another number whenever what is read is another: pictures of an older one are out of date.
     virtual std::uint64_t version(const SourceRef& source) const = 0;
 };

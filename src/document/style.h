@@ -167,6 +167,10 @@ struct GridStyle {
     double lineMm = 0.1;
     bool hasLabels = true;
     double labelPt = 6;
+    bool hasOutline = false;  ///< the edge of the globe, where the map shows it
+    double outlineMm = 0.25;
+    bool hasSea = false;  ///< the globe is filled, beneath all layers
+    Colour sea{0xD8, 0xE6, 0xEC};
     bool operator==(const GridStyle&) const = default;
 };
 

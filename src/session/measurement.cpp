@@ -3,10 +3,12 @@
 #include "core/crs/geodesic.h"
 #include "core/crs/transformation.h"
 #include "core/geometry/measure.h"
+#include "core/globe/mapping.h"
 
 namespace ledge::session {
 namespace {
 constexpr double kCurveStepMetres = 20000;
+constexpr double kCurveTolerance = 100;  // metres
 
 // Positions on the map's own datum, so that no datum operation takes part in a measurement.
 std::vector<Point> onEllipsoid(const crs::CrsPtr& mapCrs, std::span<const Point> points) {
@@ -57,24 +59,35 @@ Measurement measure(const crs::CrsPtr& mapCrs, std::span<const Point> points, bo
     return out;
 }
 
-std::vector<Point> trueCurve(const crs::CrsPtr& mapCrs, std::span<const Point> points,
-                             bool isClosed) {
-    std::vector<Point> out(points.begin(), points.end());
-    if (isClosed && !out.empty()) out.push_back(out.front());
-    if (!mapCrs || out.size() < 2) return out;
+TrueCourse trueCourse(const crs::CrsPtr& mapCrs, std::span<const Point> points, bool isClosed) {
+    TrueCourse out;
+    std::vector<Point> corners(points.begin(), points.end());
+    if (isClosed && !corners.empty()) corners.push_back(corners.front());
+    if (!mapCrs || corners.size() < 2) {
+        if (isClosed && corners.size() > 2) out.area = Geometry::polygon({corners});
+        out.lines.push_back(std::move(corners));
+        return out;
+    }
     const crs::Geodesic geodesic(mapCrs->ellipsoid);
-    const auto corners = onEllipsoid(mapCrs, out);
+    const auto degrees = std::make_shared<crs::Crs>(crs::geographicBase(*mapCrs));
+    const auto mapper =
+        globe::Mapper::between(degrees, mapCrs, kCurveTolerance / mapCrs->metresPerUnit());
+    corners = onEllipsoid(mapCrs, corners);
+    std::erase_if(corners, [](Point p) { return !p.isFinite(); });
+    if (!mapper || corners.size() < 2) return out;
     std::vector<Point> curve{corners.front()};
     for (std::size_t i = 1; i < corners.size(); ++i) {
         const auto part = geodesic.densified(corners[i - 1], corners[i], kCurveStepMetres);
         curve.insert(curve.end(), part.begin() + 1, part.end());
     }
-    const auto way = crs::Transformation::between(
-        mapCrs, std::make_shared<crs::Crs>(crs::geographicBase(*mapCrs)));
-    if (!way) return out;
-    way->inverse(curve);
-    std::erase_if(curve, [](Point p) { return !p.isFinite(); });
-    return curve;
+    globe::Mapper::Scratch scratch;
+    std::vector<std::uint8_t> seams;
+    Geometry image;
+    mapper->map(Geometry::line(curve), image, seams, scratch);
+    for (std::size_t k = 0; k < image.partCount(); ++k)
+        out.lines.emplace_back(image.part(k).begin(), image.part(k).end());
+    if (isClosed) mapper->map(Geometry::polygon({curve}), out.area, seams, scratch);
+    return out;
 }
 
 std::optional<Point> nearestVertex(const doc::Document& document, const SourceCache& cache,

@@ -21,9 +21,13 @@ struct Measurement {
 /// `points` in the map's CRS. Two points or more make a path, three or more an area.
 Measurement measure(const crs::CrsPtr& mapCrs, std::span<const Point> points, bool isArea);
 
-/// The shortest lines between points as they run on the map: the true curves, in the map's CRS.
-std::vector<Point> trueCurve(const crs::CrsPtr& mapCrs, std::span<const Point> points,
-                             bool isClosed);
+/// The shortest lines between points as they run on the map, in the map's CRS: in pieces where the
+/// map is torn, and what they close around.
+struct TrueCourse {
+    std::vector<std::vector<Point>> lines;
+    Geometry area;  ///< a polygon; empty when not closed
+};
+TrueCourse trueCourse(const crs::CrsPtr& mapCrs, std::span<const Point> points, bool isClosed);
 
 /// The vertex of a drawn vector layer nearest to a place within reach (map units).
 std::optional<Point> nearestVertex(const doc::Document& document, const SourceCache& cache,

@@ -4,6 +4,8 @@
 
 #include "core/crs/datum_choices.h"
 #include "core/crs/transformation.h"
+#include "core/globe/mapping.h"
+#include "core/globe/raster_extent.h"
 #include "io/ntv2/ntv2.h"
 #include "session/derive/operations.h"
 #include "session/overview_store.h"
@@ -110,7 +112,7 @@ void SourceCache::forgetUnused() const {
         std::size_t bytes = entry->table->bytes();
         long own = 1;  // and its copies for maps in the same CRS
         bool isUsed = false;
-        for (const auto& [crs, features] : entry->projected) {
+        for (const auto& [crs, tolerance, features] : entry->projected) {
             bytes += features->table->bytes();
             own += features->table == entry->table ? 1 : 0;
             isUsed = isUsed || features.use_count() > 1;
@@ -280,27 +282,37 @@ Result<TablePtr> SourceCache::table(const doc::SourceRef& source, const Progress
     return e->table;
 }
 
-Result<std::shared_ptr<const doc::MapFeatures>>
-SourceCache::features(const doc::SourceRef& source, const crs::CrsPtr& mapCrs) const {
+Result<std::shared_ptr<const doc::MapFeatures>> SourceCache::features(const doc::SourceRef& source,
+                                                                      const crs::CrsPtr& mapCrs,
+                                                                      double tolerance) const {
+    // Finer than asked, so that the next steps of looking closer find it fine enough.
+    constexpr double kFiner = 4, kUsual = 1000, kFinest = 0.01;  // metres
     const auto read = table(source);
     if (!read) return read.error();
     const auto e = entry(source);
     const std::lock_guard lock(e->mutex);
-    for (const auto& [crs, features] : e->projected)
-        if (crs::isSame(crs, mapCrs) && crs::haveSameChoices(crs, mapCrs)) return features;
-    const auto way = crs::Transformation::between((*read)->info.crs, mapCrs);
-    if (!way) return way.error();
-    TablePtr moved = *read;
-    if (!way->isIdentity()) {
-        // What lies outside the map CRS's domain is not drawn.
-        std::optional<std::size_t> lost;
-        auto there = (*read)->moved([&](std::span<Point> points) { way->forward(points); }, lost);
-        if (!there) return there.error();
-        moved = std::make_shared<const FeatureTable>(*std::move(there));
-    }
-    auto features = std::make_shared<doc::MapFeatures>(std::move(moved));
+    const double unit = mapCrs ? mapCrs->metresPerUnit() : 1;
+    const double wanted = std::max(tolerance, kFinest / unit);
+    for (const Entry::Projected& known : e->projected)
+        if (crs::isSame(known.crs, mapCrs) && crs::haveSameChoices(known.crs, mapCrs) &&
+            (known.features->strayed <= wanted || known.tolerance <= wanted))
+            return known.features;
+    const double finer =
+        std::max((std::isfinite(tolerance) ? tolerance / kFiner : kUsual / unit), kFinest / unit);
+    auto mapped = globe::mapped(**read, mapCrs, finer, true);
+    if (!mapped) return mapped.error();
+    const bool isSame = mapped->table.isSharedWith(**read);
+    auto features = std::make_shared<doc::MapFeatures>(
+        isSame ? *read : std::make_shared<const FeatureTable>(std::move(mapped->table)));
+    features->strayed = mapped->strayed;
+    features->seams = std::move(mapped->seams);
+    // A finer one serves for all that the coarser one did.
+    std::erase_if(e->projected, [&](const Entry::Projected& known) {
+        return crs::isSame(known.crs, mapCrs) && crs::haveSameChoices(known.crs, mapCrs) &&
+               known.tolerance >= finer;
+    });
     if (e->projected.size() >= 3) e->projected.erase(e->projected.begin());
-    e->projected.emplace_back(mapCrs, features);
+    e->projected.push_back({mapCrs, finer, features});
     return std::shared_ptr<const doc::MapFeatures>(std::move(features));
 }
 
@@ -321,15 +333,23 @@ crs::CrsPtr SourceCache::crsOf(const doc::SourceRef& source) const {
 }
 
 Box SourceCache::extent(const doc::SourceRef& source, const crs::CrsPtr& mapCrs) const {
-    const auto e = entry(source);
-    const std::lock_guard lock(e->mutex);
-    fill(*e, source, {});
-    Box box;
-    crs::CrsPtr crs;
-    if (e->raster) box = e->raster->source().info().extent(), crs = e->raster->source().info().crs;
-    if (e->table) box = e->table->info.extent, crs = e->table->info.crs;
-    const auto way = crs::Transformation::between(crs, mapCrs);
-    return way ? way->forward(box) : Box{};
+    std::shared_ptr<const Pyramid> raster;
+    {
+        const auto e = entry(source);
+        const std::lock_guard lock(e->mutex);
+        fill(*e, source, {});
+        raster = e->raster;
+        if (!raster && !e->table) return {};
+    }
+    if (!raster) {  // as the map cuts it
+        const auto mapped = features(source, mapCrs);
+        return mapped ? (*mapped)->table->info.extent : Box{};
+    }
+    const RasterInfo& info = raster->source().info();
+    const auto way = crs::Transformation::between(info.crs, mapCrs);
+    if (!way) return {};
+    const auto there = globe::extentOn(info, mapCrs, *way);
+    return there ? there->box : Box{};
 }
 
 std::optional<Error> SourceCache::problem(const doc::SourceRef& source) const {

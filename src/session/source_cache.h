@@ -22,8 +22,10 @@ public:
 
     Result<std::shared_ptr<const Pyramid>> raster(const doc::SourceRef& source,
                                                   int band = 0) const override;
-    Result<std::shared_ptr<const doc::MapFeatures>>
-    features(const doc::SourceRef& source, const crs::CrsPtr& mapCrs) const override;
+    Result<std::shared_ptr<const doc::MapFeatures>> features(const doc::SourceRef& source,
+                                                             const crs::CrsPtr& mapCrs,
+                                                             double tolerance) const override;
+    using DrawingData::features;
     std::uint64_t version(const doc::SourceRef& source) const override;
     /// The features in the source's own CRS (or the declared one).
     Result<TablePtr> table(const doc::SourceRef& source, const Progress& progress = {}) const;
@@ -62,7 +64,12 @@ private:
         std::shared_ptr<const Pyramid> raster;
         std::map<int, std::shared_ptr<const Pyramid>> otherBands;
         TablePtr table;
-        std::vector<std::pair<crs::CrsPtr, std::shared_ptr<const doc::MapFeatures>>> projected;
+        struct Projected {
+            crs::CrsPtr crs;
+            double tolerance;  ///< that was asked for; units of the map
+            std::shared_ptr<const doc::MapFeatures> features;
+        };
+        std::vector<Projected> projected;
         std::mutex mutex;  // guards the members above while they are filled
     };
     std::shared_ptr<Entry> entry(const doc::SourceRef& source) const;

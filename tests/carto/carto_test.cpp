@@ -49,8 +49,8 @@ public:
         if (s.name == "broken") return Error{ErrorCode::BadFormat, "broken", "is damaged", ""};
         return m_pyramid;
     }
-    Result<std::shared_ptr<const doc::MapFeatures>> features(const doc::SourceRef&,
-                                                             const crs::CrsPtr&) const override {
+    Result<std::shared_ptr<const doc::MapFeatures>>
+    features(const doc::SourceRef&, const crs::CrsPtr&, double) const override {
         return m_features;
     }
     std::uint64_t version(const doc::SourceRef&) const override { return data; }

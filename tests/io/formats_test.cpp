@@ -3,7 +3,7 @@
 #include <fstream>
 
 #include "core/base/random.h"
-#include "core/feature/reproject.h"
+#include "core/globe/reproject.h"
 #include "io/files/atomic_file.h"
 #include "io/geotiff/geo_keys.h"
 #include "io/registry.h"
@@ -144,7 +144,8 @@ private slots:
         const bool isGeoJson = file.endsWith("geojson");
         QCOMPARE((*back)->info.crs->code, isGeoJson ? 4326 : 32629);
         if (isGeoJson)
-            back = TablePtr(std::make_shared<FeatureTable>(*reprojected(**back, table.info.crs)));
+            back = TablePtr(
+                std::make_shared<FeatureTable>(globe::reprojected(**back, table.info.crs)->table));
         QCOMPARE((*back)->size(), table.size());
         for (std::size_t i = 0; i < table.size(); ++i) {
             const Geometry a = table.geometry(i).toGeometry();

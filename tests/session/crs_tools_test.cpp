@@ -133,12 +133,30 @@ private slots:
         const auto mercator = *crs::crsFromCode(3395);
         const auto way = crs::Transformation::between(*crs::crsFromCode(4326), mercator);
         const std::vector<Point> ends{way->forward(Point{-60, 50}), way->forward(Point{10, 50})};
-        const auto curve = trueCurve(mercator, ends, false);
-        QVERIFY(curve.size() > 50);
+        const auto course = trueCourse(mercator, ends, false);
+        QCOMPARE(course.lines.size(), std::size_t{1});
+        QVERIFY(course.lines[0].size() > 50);
         double top = ends[0].y;
-        for (const Point p : curve) top = std::max(top, p.y);
+        for (const Point p : course.lines[0]) top = std::max(top, p.y);
         QVERIFY(top > ends[0].y + 500000);  // it bends to the north
-        QCOMPARE(trueCurve(nullptr, ends, true).size(), std::size_t{3});
+        QCOMPARE(trueCourse(nullptr, ends, true).lines[0].size(), std::size_t{3});
+        // Over the antimeridian it leaves the map on one side and comes in on the other.
+        const std::vector<Point> far{way->forward(Point{170, 20}), way->forward(Point{-160, 20})};
+        const auto torn = trueCourse(mercator, far, false);
+        QCOMPARE(torn.lines.size(), std::size_t{2});
+        const double edge = way->forward(Point{180, 0}).x;
+        QVERIFY(std::abs(torn.lines[0].back().x - edge) < 1);
+        QVERIFY(std::abs(torn.lines[1].front().x + edge) < 1);
+        QVERIFY(std::abs(torn.lines[0].back().y - torn.lines[1].front().y) < 1);
+        // An area around a pole reaches to the map's end.
+        std::vector<Point> around;
+        for (const double lon : {-150.0, -30.0, 90.0})
+            around.push_back(way->forward(Point{lon, 60}));
+        const auto cap = trueCourse(mercator, around, true);
+        Box box;
+        for (const Point p : cap.area.points) box.add(p);
+        QVERIFY(box.width() > 2 * edge - 10);
+        QVERIFY(std::abs(way->inverse(Point{0, box.yMax}).y - 85.05) < 0.01);
     }
 
     void keepsAMeasurementAsFeatures() {

@@ -2,7 +2,7 @@
 #include <QSignalSpy>
 #include <QTest>
 
-#include "core/feature/reproject.h"
+#include "core/globe/reproject.h"
 #include "core/raster/ground.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"

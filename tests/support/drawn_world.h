@@ -68,8 +68,8 @@ public:
         ++reads;
         return m_pyramid;
     }
-    Result<std::shared_ptr<const doc::MapFeatures>> features(const doc::SourceRef& source,
-                                                             const crs::CrsPtr&) const override {
+    Result<std::shared_ptr<const doc::MapFeatures>>
+    features(const doc::SourceRef& source, const crs::CrsPtr&, double) const override {
         ++reads;
         const auto type = source.name == "line"    ? GeometryType::Line
                           : source.name == "point" ? GeometryType::Point

@@ -32,6 +32,9 @@ private:
     QDoubleSpinBox* m_labelPt;
     ColourButton* m_colour;
     QCheckBox* m_labels;
+    QCheckBox* m_outline;
+    QCheckBox* m_sea;
+    ColourButton* m_seaColour;
 };
 
 }  // namespace ledge::app

@@ -8,6 +8,8 @@
 #include "carto/scale_bar.h"
 #include "carto/text.h"
 #include "carto/vector_painter.h"
+#include "core/globe/around.h"
+#include "core/globe/raster_extent.h"
 #include "document/edits/layer_edits.h"
 #include "io/registry.h"
 
@@ -197,6 +199,11 @@ void MapPane::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.fillRect(rect(), theme().isDark ? QColor("#2A2D45") : QColor("#EDEEF4"));
     const carto::MapFrame now = frame();
+    // Who goes on around the earth finds what was drawn there.
+    if (const double turn = globe::turnWidth(now.crs); turn > 0)
+        for (carto::MapFrame* drawn : {&m_imageFrame, &m_countryFrame})
+            drawn->view.centre.x +=
+                turn * std::round((now.view.centre.x - drawn->view.centre.x) / turn);
     const double ratio = devicePixelRatioF();
     painter.scale(1 / ratio, 1 / ratio);
     const bool isWhole =
@@ -367,6 +374,8 @@ void MapPane::zoomTo(doc::Id id) {
             if (stop.stop_requested()) return;
             if (const auto* source = snapshot->source(layer.source))
                 box.add(sources->extent(*source, crs));
+            if (const auto* grid = layer.as<doc::GridLines>(); grid && grid->style.hasOutline)
+                box.add(globe::wholeMap(crs));
         };
         if (const doc::Layer* layer = snapshot->layer(id)) {
             if (const auto* group = layer->as<doc::Group>())
@@ -432,7 +441,8 @@ void MapPane::mouseMoveEvent(QMouseEvent* event) {
         setCurtain(event->position().x() / width());
     if (drawsPath(m_workspace.tool()) && !m_isPanning) measureAt(event->pos(), false);
     const QPointF px = event->position() * ratio;
-    Q_EMIT hovered(frame().toMap()({px.x(), px.y()}));
+    const carto::MapFrame now = frame();
+    Q_EMIT hovered(globe::intoTurn(now.crs, now.toMap()({px.x(), px.y()})));
 }
 
 void MapPane::mouseReleaseEvent(QMouseEvent* event) {
@@ -496,7 +506,7 @@ void MapPane::paintProfileMarks(QPainter& painter, const carto::MapFrame& now) c
 void MapPane::measureAt(QPoint position, bool isClick) {
     const auto now = frame();
     const QPointF px = QPointF(position) * devicePixelRatioF();
-    const Point at = now.toMap()({px.x(), px.y()});
+    const Point at = globe::intoTurn(now.crs, now.toMap()({px.x(), px.y()}));
     const double reach = kSnapReachPx * devicePixelRatioF() * now.unitsPerPx();
     m_measuring.hover(at);
     if (isClick) m_measuring.add();
@@ -514,7 +524,7 @@ void MapPane::measureAt(QPoint position, bool isClick) {
 void MapPane::probeAt(QPoint position) {
     const auto now = frame();
     const QPointF px = QPointF(position) * devicePixelRatioF();
-    const Point at = now.toMap()({px.x(), px.y()});
+    const Point at = globe::intoTurn(now.crs, now.toMap()({px.x(), px.y()}));
     const double reach = kProbeReachPx * devicePixelRatioF() * now.unitsPerPx();
     m_probeWorker.start([this, at, reach, crs = now.crs,
                          snapshot = m_workspace.session().snapshot(),

@@ -1,5 +1,7 @@
 #include "app/canvas/measure_overlay.h"
 
+#include <QPainterPath>
+
 #include "app/theme.h"
 #include "carto/text.h"
 
@@ -83,7 +85,12 @@ void MeasureOverlay::paint(QPainter& painter, const carto::MapFrame& frame) cons
         return out;
     };
     const bool closes = m_isArea && points.size() >= 3;
-    const QPolygonF curve = polygonOf(session::trueCurve(m_crs, points, closes));
+    const session::TrueCourse course = session::trueCourse(m_crs, points, closes);
+    std::vector<QPolygonF> curves;
+    for (const auto& line : course.lines) curves.push_back(polygonOf(line));
+    const auto drawCurves = [&] {
+        for (const QPolygonF& curve : curves) painter.drawPolyline(curve);
+    };
     QPolygonF straight = polygonOf(points);
     if (closes) straight << straight.front();
     if (closes) {
@@ -91,7 +98,10 @@ void MeasureOverlay::paint(QPainter& painter, const carto::MapFrame& frame) cons
         fill.setAlpha(45);
         painter.setPen(Qt::NoPen);
         painter.setBrush(fill);
-        painter.drawPolygon(curve);
+        QPainterPath area;
+        for (std::size_t k = 0; k < course.area.partCount(); ++k)
+            area.addPolygon(polygonOf(course.area.part(k)));
+        painter.drawPath(area);
     }
     painter.setBrush(Qt::NoBrush);
     QPen plane(theme().indigo, frame.mm(0.25), Qt::DashLine);
@@ -99,9 +109,9 @@ void MeasureOverlay::paint(QPainter& painter, const carto::MapFrame& frame) cons
     painter.drawPolyline(straight);
     painter.setPen(QPen(QColor(255, 255, 255, 220), frame.mm(1.1), Qt::SolidLine, Qt::RoundCap,
                         Qt::RoundJoin));
-    painter.drawPolyline(curve);
+    drawCurves();
     painter.setPen(QPen(theme().lichen, frame.mm(0.6), Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-    painter.drawPolyline(curve);
+    drawCurves();
     painter.setPen(QPen(theme().ink, frame.mm(0.3)));
     painter.setBrush(Qt::white);
     for (const Point p : m_points) {

@@ -86,6 +86,17 @@ CrsPicker::CrsPicker(Workspace& workspace, Request request, QWidget* parent)
     left->addWidget(makeLabel(m_request.title, "title"));
     left->addWidget(m_search);
     left->addWidget(m_list, 1);
+    if (!m_request.recentred.isEmpty()) {
+        auto* here = makeButton(tr("Centre here"),
+                                tr("Turn the globe so that the middle of what is seen is its own "
+                                   "middle; where it is torn follows"));
+        here->setObjectName("centreHere");
+        left->addWidget(here);
+        connect(here, &QPushButton::clicked, this, [this] {
+            Q_EMIT chosen(m_request.recentred);
+            close();
+        });
+    }
     auto* candidate = new QWidget;
     auto* right = new QVBoxLayout(candidate);
     right->setContentsMargins(0, 0, 0, 0);

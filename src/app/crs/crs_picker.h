@@ -29,6 +29,7 @@ public:
         crs::CrsPtr current;     ///< what is in use now; null: undeclared
         Point place = kNowhere;  ///< longitude and latitude of what it is for
         doc::Id source = 0;      ///< to be declared
+        QString recentred;       ///< the one in use, centred on the place; empty when it cannot be
         std::vector<session::CrsGuess> guesses;
     };
     CrsPicker(Workspace& workspace, Request request, QWidget* parent);

@@ -98,6 +98,13 @@ std::string worldCrsText(const WorldCrs& world, Point centre) {
     return out;
 }
 
+std::optional<std::string> recentred(std::string_view text, Point lonLat) {
+    const WorldCrs* world = text.starts_with(kPrefix) ? worldCrs(text) : nullptr;
+    if (!world || !lonLat.isFinite()) return {};
+    const auto tenth = [](double v) { return std::round(v * 10) / 10 + 0.0; };
+    return worldCrsText(*world, {tenth(std::remainder(lonLat.x, 360.0)), tenth(lonLat.y)});
+}
+
 Result<CrsPtr> parseWorldCrs(std::string_view text) {
     const WorldCrs* world = worldCrs(text);
     if (!world) {

@@ -27,6 +27,8 @@ const WorldCrs* worldCrs(std::string_view key);
 std::optional<Point> worldCentre(std::string_view text);
 /// The text of one centred elsewhere.
 std::string worldCrsText(const WorldCrs& crs, Point centre);
+/// A text "world:…" centred elsewhere, to tenths of a degree; nothing for other texts.
+std::optional<std::string> recentred(std::string_view text, Point lonLat);
 
 /// Errors: NotFound for unknown keys, BadFormat for a centre that cannot be read.
 Result<CrsPtr> parseWorldCrs(std::string_view text);

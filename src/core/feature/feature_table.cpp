@@ -122,6 +122,13 @@ Result<FeatureTable> FeatureTable::moved(const std::function<void(std::span<Poin
     return out;
 }
 
+bool FeatureTable::isSharedWith(const FeatureTable& other) const {
+    if (m_runs.size() != other.m_runs.size()) return false;
+    for (std::size_t r = 0; r < m_runs.size(); ++r)
+        if (m_runs[r].places != other.m_runs[r].places) return false;
+    return true;
+}
+
 FeatureTable FeatureTable::withFields(std::span<const std::size_t> fields) const {
     FeatureTable out = *this;
     out.info.fields.clear();

@@ -107,6 +107,9 @@ public:
     /// Those for which `keep` holds, keys and order kept.
     FeatureTable filtered(const std::function<bool(const FeatureView&)>& keep) const;
 
+    /// Whether both have the very same coordinates in memory.
+    bool isSharedWith(const FeatureTable& other) const;
+
     /// Sets count, extent and geometry type from the features.
     void refreshInfo();
     /// Bytes of columns and coordinates, roughly; shared ones count.

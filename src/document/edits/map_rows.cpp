@@ -1,3 +1,4 @@
+#include "core/crs/world_crs.h"
 #include "document/edits/edit_table.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/project_edits.h"
@@ -140,6 +141,9 @@ std::vector<NamedEdit> mapEditRows() {
              GridLines lines;
              lines.style.isGraticule = v.text("lines") == "graticule";
              if (v.has("crs")) lines.style.crs = v.text("crs");
+             // On maps of the world the globe belongs to its net of lines.
+             lines.style.hasOutline = lines.style.isGraticule;
+             lines.style.hasSea = lines.style.isGraticule && crs::worldCentre(d.mapCrs).has_value();
              layer.content = lines;
              return addLayer(d, std::move(layer)).first;
          }},

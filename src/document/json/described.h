@@ -170,6 +170,10 @@ LEDGE_DESCRIBED(GridStyle) {
     a("line_mm", s.lineMm);
     a("labels", s.hasLabels);
     a("label_pt", s.labelPt);
+    a.sparse("outline", s.hasOutline);
+    a("outline_mm", s.outlineMm, kAtLeastZero);
+    a.sparse("has_sea", s.hasSea);
+    a("sea", s.sea);
 }
 
 // Layers: what each kind has beside what all have.

@@ -1,94 +1,126 @@
 #include "io/geojson/geojson.h"
 
+#include <simdjson.h>
+
+#include <array>
 #include <nlohmann/json.hpp>
 
 #include "core/base/numbers.h"
-#include "core/feature/reproject.h"
 #include "core/geometry/measure.h"
+#include "core/globe/reproject.h"
 #include "io/files/atomic_file.h"
 #include "io/memory_features.h"
 
 namespace ledge::io {
 namespace {
 namespace fs = std::filesystem;
-using Json = nlohmann::ordered_json;
+namespace dom = simdjson::dom;
 
-bool addPosition(const Json& json, Geometry& out) {
-    if (!json.is_array() || json.size() < 2 || !json[0].is_number() || !json[1].is_number())
-        return false;
-    out.points.push_back({json[0].get<double>(), json[1].get<double>()});
-    const bool hasZ = json.size() > 2 && json[2].is_number();
-    if (hasZ || !out.z.empty()) {
+std::optional<double> number(const dom::element& json) {
+    double out = 0;
+    if (json.get(out) != simdjson::SUCCESS) return {};
+    return out;
+}
+
+std::optional<dom::element> member(const dom::element& json, std::string_view key) {
+    dom::element out;
+    if (json[key].get(out) != simdjson::SUCCESS) return {};
+    return out;
+}
+
+bool addPosition(const dom::element& json, Geometry& out) {
+    dom::array values;
+    if (json.get(values) != simdjson::SUCCESS) return false;
+    std::array<double, 3> xyz{};
+    std::size_t count = 0;
+    for (const dom::element value : values) {
+        if (count == xyz.size()) break;
+        const auto one = number(value);
+        if (!one && count < 2) return false;
+        if (!one) break;
+        xyz[count++] = *one;
+    }
+    if (count < 2) return false;
+    out.points.push_back({xyz[0], xyz[1]});
+    if (count > 2 || !out.z.empty()) {
         out.z.resize(out.points.size() - 1, std::nan(""));
-        out.z.push_back(hasZ ? json[2].get<double>() : std::nan(""));
+        out.z.push_back(count > 2 ? xyz[2] : std::nan(""));
     }
     return true;
 }
 
-bool addPositions(const Json& json, Geometry& out) {
-    if (!json.is_array()) return false;
-    return std::all_of(json.begin(), json.end(),
-                       [&](const Json& p) { return addPosition(p, out); });
+// Each of a list in turn; false when it is none, or one of it cannot be used.
+template <typename Add>
+bool addEach(const dom::element& json, const Add& add) {
+    dom::array values;
+    if (json.get(values) != simdjson::SUCCESS) return false;
+    for (const dom::element value : values)
+        if (!add(value)) return false;
+    return true;
 }
 
-bool addRings(const Json& json, Geometry& out) {
-    if (!json.is_array()) return false;
+bool addPositions(const dom::element& json, Geometry& out) {
+    return addEach(json, [&](const dom::element& p) { return addPosition(p, out); });
+}
+
+bool addRings(const dom::element& json, Geometry& out) {
     bool isOuter = true;
-    for (const Json& ring : json) {
+    return addEach(json, [&](const dom::element& ring) {
         out.beginPart(isOuter);
-        if (!addPositions(ring, out)) return false;
         isOuter = false;
-    }
-    return true;
+        return addPositions(ring, out);
+    });
 }
 
 // Empty optional: not a geometry. Collections are not supported and say so.
-std::optional<Geometry> geometryOf(const Json& json) {
+std::optional<Geometry> geometryOf(const dom::element& json) {
     Geometry out;
     if (json.is_null()) return out;
-    if (!json.is_object() || !json.contains("type") || !json["type"].is_string()) return {};
-    const std::string type = json["type"];
-    const Json coordinates = json.value("coordinates", Json());
+    std::string_view type;
+    if (json["type"].get(type) != simdjson::SUCCESS) return {};
+    dom::element coordinates;
+    if (json["coordinates"].get(coordinates) != simdjson::SUCCESS) return {};
     const bool isMulti = out.isMulti = type.starts_with("Multi");
-    const std::string base = isMulti ? type.substr(5) : type;
-    if (!coordinates.is_array()) return {};
+    const std::string_view base = isMulti ? type.substr(5) : type;
+    const auto all = [&](const auto& add) {
+        return isMulti ? addEach(coordinates, add) : add(coordinates);
+    };
     bool good = false;
     if (base == "Point") {
         out.type = GeometryType::Point;
-        if (coordinates.empty()) return Geometry{};
-        const auto add = [&](const Json& p) {
+        dom::array values;
+        if (coordinates.get(values) != simdjson::SUCCESS) return {};
+        if (values.size() == 0) return Geometry{};
+        good = all([&](const dom::element& p) {
             out.beginPart();
             return addPosition(p, out);
-        };
-        good =
-            isMulti ? std::all_of(coordinates.begin(), coordinates.end(), add) : add(coordinates);
+        });
     } else if (base == "LineString") {
         out.type = GeometryType::Line;
-        const auto add = [&](const Json& line) {
+        good = all([&](const dom::element& line) {
             out.beginPart();
             return addPositions(line, out);
-        };
-        good =
-            isMulti ? std::all_of(coordinates.begin(), coordinates.end(), add) : add(coordinates);
+        });
     } else if (base == "Polygon") {
         out.type = GeometryType::Polygon;
-        const auto add = [&](const Json& rings) { return addRings(rings, out); };
-        good =
-            isMulti ? std::all_of(coordinates.begin(), coordinates.end(), add) : add(coordinates);
+        good = all([&](const dom::element& rings) { return addRings(rings, out); });
     }
     if (!good) return {};
     return out;
 }
 
-Value valueOf(const Json& json) {
-    if (json.is_boolean()) return json.get<bool>();
-    if (json.is_number_unsigned() && json.get<std::uint64_t>() > INT64_MAX)
-        return json.get<double>();
-    if (json.is_number_integer()) return json.get<std::int64_t>();
-    if (json.is_number()) return json.get<double>();
-    if (json.is_string()) return json.get<std::string>();
-    if (json.is_null()) return {};
-    return json.dump();
+Value valueOf(const dom::element& json) {
+    switch (json.type()) {
+    case dom::element_type::BOOL: return bool(json);
+    case dom::element_type::INT64: return std::int64_t(json);
+    case dom::element_type::UINT64: return double(json);  // beyond what whole numbers hold here
+    case dom::element_type::DOUBLE: return double(json);
+    case dom::element_type::STRING: return std::string(std::string_view(json));
+    case dom::element_type::NULL_VALUE: return {};
+    case dom::element_type::ARRAY:
+    case dom::element_type::OBJECT: break;
+    }
+    return simdjson::to_string(json);
 }
 
 // Gathers fields as they come; mixed whole and real numbers become real, other mixtures text.
@@ -96,17 +128,19 @@ class Collector {
 public:
     explicit Collector(FeatureList& table) : m_table(table) {}
 
-    void add(Geometry geometry, const Json& properties, const Json& id = {}) {
+    void add(Geometry geometry, const std::optional<dom::element>& properties,
+             const std::optional<dom::element>& id) {
         Feature feature{static_cast<FeatureKey>(m_table.features.size()), std::move(geometry), {}};
-        if (id.is_number_integer()) m_ids.push_back(id.get<FeatureKey>());
-        if (properties.is_object()) {
-            for (const auto& [name, json] : properties.items()) {
-                const Value value = valueOf(json);
-                const std::size_t field = fieldFor(name, value);
+        std::int64_t key = 0;
+        if (id && id->get(key) == simdjson::SUCCESS) m_ids.push_back(key);
+        dom::object members;
+        if (properties && properties->get(members) == simdjson::SUCCESS)
+            for (const dom::key_value_pair one : members) {
+                Value value = valueOf(one.value);
+                const std::size_t field = fieldFor(one.key, value);
                 if (feature.values.size() <= field) feature.values.resize(field + 1);
-                feature.values[field] = value;
+                feature.values[field] = std::move(value);
             }
-        }
         m_table.features.push_back(std::move(feature));
     }
 
@@ -120,9 +154,13 @@ public:
     }
 
 private:
-    std::size_t fieldFor(const std::string& name, const Value& value) {
-        const auto [it, isNew] = m_fields.try_emplace(name, m_table.info.fields.size());
-        if (isNew) m_table.info.fields.push_back({name, typeOf(value)}), m_known.push_back(false);
+    std::size_t fieldFor(std::string_view name, const Value& value) {
+        auto it = m_fields.find(name);
+        if (it == m_fields.end()) {
+            it = m_fields.emplace(name, m_table.info.fields.size()).first;
+            m_table.info.fields.push_back({std::string(name), typeOf(value)});
+            m_known.push_back(false);
+        }
         FieldType& type = m_table.info.fields[it->second].type;
         if (isMissing(value)) return it->second;
         const FieldType now = typeOf(value);
@@ -134,106 +172,79 @@ private:
         return it->second;
     }
     FeatureList& m_table;
-    std::map<std::string, std::size_t> m_fields;
+    std::map<std::string, std::size_t, std::less<>> m_fields;
     std::vector<bool> m_known;
     std::vector<FeatureKey> m_ids;
 };
 
-crs::CrsPtr namedCrs(const Json& root, std::vector<std::string>& notes) {
+crs::CrsPtr namedCrs(const dom::element& root, std::vector<std::string>& notes) {
     const auto wgs84 = crs::crsFromCode(4326);
-    if (!root.contains("crs") || !root["crs"].is_object()) return *wgs84;
-    const std::string name = root["crs"].value("properties", Json::object()).value("name", "");
-    const auto found = crs::parseCrs(name);
+    std::string_view name;
+    if (root["crs"]["properties"]["name"].get(name) != simdjson::SUCCESS || name.empty())
+        return *wgs84;
+    const auto found = crs::parseCrs(std::string(name));
     if (found && *found) return *found;
-    if (name.empty()) return *wgs84;
-    notes.push_back("its CRS \"" + name + "\" is not built in; declare it from its WKT text");
+    notes.push_back("its CRS \"" + std::string(name) +
+                    "\" is not built in; declare it from its WKT text");
     return {};
 }
-
-struct Stopped {};
-
-// The text while it is parsed: tells how far that is, and ends it by throwing Stopped.
-class WatchedText {
-public:
-    using iterator_category = std::input_iterator_tag;
-    using value_type = char;
-    using difference_type = std::ptrdiff_t;
-    using pointer = const char*;
-    using reference = const char&;
-
-    WatchedText(const std::string& text, std::size_t at, const Progress& progress)
-        : m_text(&text), m_at(at), m_progress(&progress) {}
-    reference operator*() const { return (*m_text)[m_at]; }
-    WatchedText& operator++() {
-        constexpr std::size_t kBatch = std::size_t{1} << 18;
-        if (++m_at % kBatch == 0) {
-            if (m_progress->stopped()) throw Stopped();
-            m_progress->at(static_cast<double>(m_at) / static_cast<double>(m_text->size()));
-        }
-        return *this;
-    }
-    void operator++(int) { ++*this; }
-    bool operator==(const WatchedText& other) const { return m_at == other.m_at; }
-
-private:
-    const std::string* m_text;
-    std::size_t m_at;
-    const Progress* m_progress;
-};
 }  // namespace
 
 Result<FeatureSourcePtr> openGeoJson(const fs::path& path, const Progress& progress) {
-    const auto text = readText(path);
+    auto text = readText(path);
     if (!text) return text.error();
-    Json root;
-    try {
-        const Progress parsing = progress.part(0, 0.7);
-        root =
-            Json::parse(WatchedText(*text, 0, parsing), WatchedText(*text, text->size(), parsing));
-    } catch (const Stopped&) {
-        return cancelled(nameOf(path));
-    } catch (const nlohmann::json::exception& problem) {
-        std::string why = problem.what();
-        if (const auto at = why.find("] "); at != std::string::npos) why = why.substr(at + 2);
-        return badFormat(path, "not readable as JSON: " + why.substr(0, 160));
-    }
-    if (!root.is_object() || !root.contains("type") || !root["type"].is_string())
+    if (progress.stopped()) return cancelled(nameOf(path));
+    // A mark of the encoding is no part of the text.
+    if (text->starts_with("\xEF\xBB\xBF")) text->erase(0, 3);
+    const std::size_t size = text->size();
+    text->resize(size + simdjson::SIMDJSON_PADDING);  // the parser reads a little beyond
+    dom::parser parser;
+    dom::element root;
+    if (const auto problem = parser.parse(text->data(), size, false).get(root);
+        problem != simdjson::SUCCESS)
+        return badFormat(path,
+                         std::string("not readable as JSON: ") + simdjson::error_message(problem));
+    progress.at(0.3);
+    std::string_view type;
+    if (root["type"].get(type) != simdjson::SUCCESS)
         return badFormat(path, "JSON, but not GeoJSON: it has no \"type\"", "choose another file");
     FeatureList table;
     table.info.name = path.stem().string();
     Collector collector(table);
     std::size_t unusable = 0;
-    const auto add = [&](const Json& feature) {
+    const auto add = [&](const dom::element& feature) {
         if (!feature.is_object()) {
             ++unusable;
             return;
         }
-        auto geometry = geometryOf(feature.value("geometry", Json()));
+        const auto shape = member(feature, "geometry");
+        auto geometry = shape ? geometryOf(*shape) : std::optional<Geometry>(Geometry{});
         if (!geometry) ++unusable;
-        collector.add(geometry.value_or(Geometry{}), feature.value("properties", Json()),
-                      feature.value("id", Json()));
+        collector.add(geometry.value_or(Geometry{}), member(feature, "properties"),
+                      member(feature, "id"));
     };
-    const std::string type = root["type"];
     if (type == "FeatureCollection") {
-        if (!root.contains("features") || !root["features"].is_array())
+        dom::array features;
+        if (root["features"].get(features) != simdjson::SUCCESS)
             return badFormat(path, "a FeatureCollection without \"features\"");
-        const auto& features = root["features"];
-        for (std::size_t i = 0; i < features.size(); ++i) {
-            if (i % 1024 == 0) {
+        std::size_t done = 0;
+        const auto count = static_cast<double>(std::max<std::size_t>(1, features.size()));
+        for (const dom::element feature : features) {
+            if (done++ % 1024 == 0) {
                 if (progress.stopped()) return cancelled(nameOf(path));
-                progress.at(0.7 +
-                            0.3 * static_cast<double>(i) / static_cast<double>(features.size()));
+                progress.at(std::min(1.0, 0.3 + 0.7 * static_cast<double>(done) / count));
             }
-            add(features[i]);
+            add(feature);
         }
     } else if (type == "Feature") {
         add(root);
     } else {
         auto geometry = geometryOf(root);
         if (!geometry)
-            return badFormat(path, "GeoJSON type \"" + type.substr(0, 40) + "\" cannot be used",
-                             "only features and simple geometries can");
-        collector.add(*std::move(geometry), Json());
+            return badFormat(
+                path, "GeoJSON type \"" + std::string(type.substr(0, 40)) + "\" cannot be used",
+                "only features and simple geometries can");
+        collector.add(*std::move(geometry), {}, {});
     }
     collector.takeIds();
     if (unusable > 0)
@@ -246,6 +257,7 @@ Result<FeatureSourcePtr> openGeoJson(const fs::path& path, const Progress& progr
 
 namespace {
 std::string quoted(const std::string& text) {
+    using Json = nlohmann::json;
     return Json(text).dump(-1, ' ', false, Json::error_handler_t::replace);
 }
 
@@ -336,9 +348,10 @@ Result<void> writeGeoJson(const FeatureTable& table, const fs::path& path,
         return writeText(path, text);
     };
     if (!table.info.crs) return write(table);
-    auto moved = reprojected(table, *crs::crsFromCode(4326));
+    // Cut at the antimeridian, as RFC 7946 wants.
+    auto moved = globe::reprojected(table, *crs::crsFromCode(4326), {0.1, true, false});
     if (!moved) return moved.error();
-    return write(*moved);
+    return write(moved->table);
 }
 
 }  // namespace ledge::io

@@ -6,7 +6,8 @@
 #include "core/base/number_list.h"
 #include "core/base/numbers.h"
 #include "core/crs/datum_choices.h"
-#include "core/feature/reproject.h"
+#include "core/globe/raster_extent.h"
+#include "core/globe/reproject.h"
 #include "core/raster/calculated_raster.h"
 #include "core/raster/clipped_raster.h"
 #include "core/raster/coloured_raster.h"
@@ -194,8 +195,13 @@ Result<RasterPtr> regridded(const Work& work, const crs::CrsPtr& target) {
     if (!way) return way.error();
     const auto cell = work.number("cell");
     if (!cell) return cell.error();
-    const auto extent = extentOf(work);
+    auto extent = extentOf(work);
     if (!extent) return extent.error();
+    if (!*extent && target) {
+        const auto usual = globe::extentOn((*source)->info(), target, *way);
+        if (!usual) return usual.error();
+        *extent = usual->box;
+    }
     const auto grid = suggestedGrid((*source)->info(), *way,
                                     *cell > 0 ? std::optional(*cell) : std::nullopt, *extent);
     if (!grid) return grid.error();
@@ -233,7 +239,11 @@ Result<FeatureTable> reprojectedTable(const Work& work) {
     if (!table) return table.error();
     const auto target = targetOf(work, (*table)->info.crs);
     if (!target) return target.error();
-    return reprojected(**table, *target, work.progress);
+    auto moved = globe::reprojected(**table, *target, {}, work.progress);
+    if (!moved) return moved.error();
+    if (const std::string remark = moved->remark((*table)->size()); !remark.empty())
+        moved->table.info.notes.push_back(remark);
+    return std::move(moved->table);
 }
 
 Result<RasterPtr> clip(const Work& work) {
@@ -250,11 +260,14 @@ Result<RasterPtr> clip(const Work& work) {
     if (!table) return table.error();
     const crs::CrsPtr& crs = (*source)->info().crs;
     const bool needsMove = (*table)->info.crs && crs && !crs::isSame((*table)->info.crs, crs);
-    auto moved =
-        needsMove ? reprojected(**table, crs, work.progress) : Result<FeatureTable>(**table);
-    if (!moved) return moved.error();
+    FeatureTable moved = **table;
+    if (needsMove) {
+        auto there = globe::reprojected(moved, crs, {}, work.progress);
+        if (!there) return there.error();
+        moved = std::move(there->table);
+    }
     std::vector<Geometry> areas;
-    for (const FeatureView f : *moved) areas.push_back(f.geometry.toGeometry());
+    for (const FeatureView f : moved) areas.push_back(f.geometry.toGeometry());
     return clippedTo(*source, areas);
 }
 

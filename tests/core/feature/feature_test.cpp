@@ -4,8 +4,8 @@
 
 #include "core/base/random.h"
 
-#include "core/feature/reproject.h"
 #include "core/feature/summary.h"
+#include "core/globe/reproject.h"
 
 using namespace ledge;
 
@@ -247,29 +247,40 @@ private slots:
     }
 
     void reprojectsThereAndBack() {
-        const auto there = reprojected(table(), *crs::crsFromCode(3034));
+        const auto there = globe::reprojected(table(), *crs::crsFromCode(3034));
         QVERIFY(there.has_value());
-        QCOMPARE(there->info.crs->code, 3034);
-        const auto back = reprojected(*there, *crs::crsFromCode(4326));
+        QCOMPARE(there->table.info.crs->code, 3034);
+        QVERIFY(there->remark(4).empty());
+        const auto back = globe::reprojected(there->table, *crs::crsFromCode(4326));
         for (std::size_t i = 0; i < 4; ++i)
-            QVERIFY(distance(back->geometry(i).points[0], table().features[i].geometry.points[0]) <
-                    1e-10);
+            QVERIFY(distance(back->table.geometry(i).points[0],
+                             table().features[i].geometry.points[0]) < 1e-10);
     }
 
-    void namesTheFeatureThatCannotBeReprojected() {
+    void leavesOutWhatLiesOutside() {
         FeatureList t = table();
         t.features[2].geometry.points[0] = {170, 0};
-        const auto moved = reprojected(t, *crs::crsFromCode(32629));
-        QVERIFY(!moved);
-        QVERIFY(moved.error().why.find("feature 2") != std::string::npos);
+        const auto moved = globe::reprojected(t, *crs::crsFromCode(32629));
+        QVERIFY(moved.has_value());
+        QCOMPARE(moved->table.size(), std::size_t{3});
+        QCOMPARE(moved->outside, std::size_t{1});
+        QCOMPARE(moved->remark(4),
+                 std::string("1 of 4 features lies outside UTM 29N · m and is left out"));
+        QCOMPARE(moved->table.key(2), t.features[3].id);
+        // Unless that is to be an error, or nothing would be left.
+        const auto strict = globe::reprojected(t, *crs::crsFromCode(32629), {0.1, false, true});
+        QVERIFY(!strict && strict.error().why.find("1 of 4") != std::string::npos);
+        for (Feature& f : t.features)
+            if (!f.geometry.isEmpty()) f.geometry.points[0] = {170, 0};
+        QVERIFY(!globe::reprojected(t, *crs::crsFromCode(32629)));
     }
 
     void leavesUndeclaredCoordinatesAsTheyAre() {
         FeatureList t = table();
         t.info.crs = nullptr;
-        const auto same = reprojected(t, *crs::crsFromCode(32629));
-        QCOMPARE(same->geometry(0).points[0], (Point{-10, 61}));
-        QVERIFY(same->info.crs == nullptr);
+        const auto same = globe::reprojected(t, *crs::crsFromCode(32629));
+        QCOMPARE(same->table.geometry(0).points[0], (Point{-10, 61}));
+        QVERIFY(same->table.info.crs == nullptr);
     }
 };
 

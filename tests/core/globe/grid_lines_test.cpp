@@ -1,9 +1,10 @@
-#include "core/crs/grid_lines.h"
+#include "core/globe/grid_lines.h"
 
 #include <QTest>
 
 using namespace ledge;
 using namespace ledge::crs;
+using namespace ledge::globe;
 
 class GridLinesTest : public QObject {
     Q_OBJECT
@@ -15,7 +16,7 @@ private slots:
         Box box;
         for (const Point corner : {Point{-11, 61}, Point{-10, 62}}) box.add(way->forward(corner));
         const double tolerance = 5;
-        const auto lines = gridLines(wgs84, *way, box, 0.25, tolerance);
+        const auto lines = gridLines(wgs84, utm, box, 0.25, tolerance);
         int meridians = 0, parallels = 0;
         for (const auto& line : lines) {
             (line.isConstantX ? meridians : parallels)++;
@@ -36,7 +37,7 @@ private slots:
     void goesRoundThePole() {
         const CrsPtr wgs84 = *crsFromCode(4326), polar = *crsFromCode(3413);
         const auto way = Transformation::between(wgs84, polar);
-        const auto lines = gridLines(wgs84, *way, {-2e6, -2e6, 2e6, 2e6}, 10, 1000);
+        const auto lines = gridLines(wgs84, polar, {-2e6, -2e6, 2e6, 2e6}, 10, 1000);
         int meridians = 0;
         for (const auto& line : lines) meridians += line.isConstantX;
         QCOMPARE(meridians, 36);
@@ -57,21 +58,21 @@ private slots:
         map.method = Method::InterruptedHomolosine;
         const auto to = std::make_shared<Crs>(map);
         const auto way = Transformation::between(*crsFromCode(4326), to);
-        const auto lines = gridLines(*crsFromCode(4326), *way, {-2.1e7, -1e7, 2.1e7, 1e7}, 30, 2e4);
+        const auto lines = gridLines(*crsFromCode(4326), to, {-2.1e7, -1e7, 2.1e7, 1e7}, 30, 2e4);
         QVERIFY(!lines.empty());
         for (const auto& line : lines)
             for (const auto& piece : line.pieces)
                 for (std::size_t i = 1; i < piece.size(); ++i)
-                    QVERIFY(distance(piece[i - 1], piece[i]) < 2e6);  // no line across a gap
+                    QVERIFY(way->inverse((piece[i - 1] + piece[i]) * 0.5).isFinite());
     }
 
     void keepsTheirNumberBounded() {
         const CrsPtr utm = *crsFromCode(32629);
-        const auto lines = gridLines(utm, Transformation(), {0, 0, 1e6, 1e6}, 0.5, 1);
+        const auto lines = gridLines(utm, utm, {0, 0, 1e6, 1e6}, 0.5, 1);
         QVERIFY(lines.size() <= 802 && lines.size() > 200);
-        QVERIFY(gridLines(utm, Transformation(), {}, 100, 1).empty());
-        QVERIFY(gridLines(utm, Transformation(), {0, 0, 1, 1}, 0, 1).empty());
-        QVERIFY(gridLines(utm, Transformation(), {0, 0, 1, 1}, kNaN, 1).empty());
+        QVERIFY(gridLines(utm, utm, {}, 100, 1).empty());
+        QVERIFY(gridLines(utm, utm, {0, 0, 1, 1}, 0, 1).empty());
+        QVERIFY(gridLines(utm, utm, {0, 0, 1, 1}, kNaN, 1).empty());
     }
 
     void roundsIntervals_data() {

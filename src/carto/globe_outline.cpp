@@ -1,0 +1,111 @@
+#include "carto/globe_outline.h"
+
+#include <QPainter>
+#include <cmath>
+
+#include "core/crs/transformation.h"
+#include "core/geometry/clip.h"
+#include "core/geometry/measure.h"
+
+namespace ledge::carto {
+namespace {
+// Degrees between points of the edge: its arcs, of a radius of some earths at most, bend by less
+// than half the tolerance between them.
+double stepFor(const MapFrame& frame) {
+    constexpr double kEarths = 4 * 6378137.0;
+    const double metres = frame.tolerance() * (frame.crs ? frame.crs->metresPerUnit() : 1);
+    return std::clamp(std::sqrt(4 * metres / kEarths) * 180 / kPi, 0.02, 0.5);
+}
+
+crs::CrsPtr degreesOf(const crs::CrsPtr& map) {
+    auto base = std::make_shared<crs::Crs>(crs::geographicBase(*map));
+    base->primeMeridian = 0;
+    base->code = 0;
+    return base;
+}
+}  // namespace
+
+GlobeOutline::GlobeOutline(const MapFrame& frame)
+    : m_widthPx(frame.widthPx), m_heightPx(frame.heightPx), m_domain(globe::domainOf(frame.crs)) {
+    if (m_domain.kind == globe::Domain::Kind::Plane) return;
+    const auto way = crs::Transformation::along(degreesOf(frame.crs), frame.crs, {});
+    if (!way) return;
+    std::vector<Point> points = m_domain.boundary(stepFor(frame));
+    if (!frame.crs->isGeographic()) {
+        way->forward(points);
+    } else {
+        for (Point& p : points) p.x -= frame.crs->primeMeridian;
+    }
+    const Affine toPixels = frame.toPixels();
+    for (const Point p : points)
+        if (p.isFinite()) m_ring.push_back(toPixels(p));
+    if (m_ring.size() < 3) return;
+    m_ring.push_back(m_ring.front());
+    const Box room = Box{0, 0, double(m_widthPx), double(m_heightPx)}.grown(2);
+    m_isBeyond = clipLine(m_ring, room).empty() &&
+                 ledge::isInside(Geometry::polygon({m_ring}), room.centre());
+}
+
+QPainterPath GlobeOutline::area() const {
+    QPainterPath path;
+    const Box room = Box{0, 0, double(m_widthPx), double(m_heightPx)}.grown(4);
+    if (m_isBeyond) {
+        path.addRect(room.xMin, room.yMin, room.width(), room.height());
+        return path;
+    }
+    QPolygonF ring;
+    for (const Point p : clipRing(m_ring, room)) ring << qt(p);
+    path.addPolygon(ring);
+    path.closeSubpath();
+    return path;
+}
+
+QPainterPath GlobeOutline::line() const {
+    QPainterPath path;
+    if (m_isBeyond) return path;
+    const Box room = Box{0, 0, double(m_widthPx), double(m_heightPx)}.grown(20);
+    for (const auto& piece : clipLine(m_ring, room)) {
+        path.moveTo(qt(piece.front()));
+        for (std::size_t i = 1; i < piece.size(); ++i) path.lineTo(qt(piece[i]));
+    }
+    return path;
+}
+
+void GlobeOutline::smoothen(QImage& picture) const {
+    if (m_isBeyond || picture.isNull()) return;
+    QImage mask(picture.size(), QImage::Format_ARGB32_Premultiplied);
+    mask.fill(Qt::transparent);
+    QPainter painter(&mask);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.fillPath(area(), Qt::white);
+    painter.end();
+    const QImage before = picture;
+    for (int y = 0; y < picture.height(); ++y) {
+        const auto* inside = reinterpret_cast<const QRgb*>(mask.constScanLine(y));
+        auto* row = reinterpret_cast<QRgb*>(picture.scanLine(y));
+        for (int x = 0; x < picture.width(); ++x) {
+            const int share = qAlpha(inside[x]);
+            if (share == 255) continue;
+            if (share == 0) {
+                row[x] = 0;
+                continue;
+            }
+            // Of the edge's pixels those whose middle is outside have no colour of their own.
+            int sum[4] = {0, 0, 0, 0}, count = 0;
+            for (int dy = -1; dy <= 1; ++dy)
+                for (int dx = -1; dx <= 1; ++dx) {
+                    if (!before.rect().contains(x + dx, y + dy)) continue;
+                    const QRgb c =
+                        reinterpret_cast<const QRgb*>(before.constScanLine(y + dy))[x + dx];
+                    if (qAlpha(c) == 0) continue;
+                    sum[0] += qRed(c), sum[1] += qGreen(c), sum[2] += qBlue(c), sum[3] += qAlpha(c);
+                    ++count;
+                }
+            if (count == 0) continue;
+            const auto part = [&](int i) { return sum[i] / count * share / 255; };
+            row[x] = qRgba(part(0), part(1), part(2), part(3));
+        }
+    }
+}
+
+}  // namespace ledge::carto

@@ -1,0 +1,33 @@
+#pragma once
+#include <QImage>
+#include <QPainterPath>
+
+#include "carto/map_frame.h"
+#include "core/globe/domain.h"
+
+namespace ledge::carto {
+
+/// Where the map of the earth ends on a frame: its edge as a path, what it holds as an area.
+class GlobeOutline {
+public:
+    explicit GlobeOutline(const MapFrame& frame);
+
+    /// Nothing of the edge is on the frame: all of it is inside (or the map knows no globe).
+    bool isBeyond() const { return m_isBeyond; }
+    /// What is inside, in pixels of the frame; all of the frame when the edge is beyond.
+    QPainterPath area() const;
+    QPainterPath line() const;
+    const globe::Domain& domain() const { return m_domain; }
+
+    /// Gives a picture of the frame a smooth edge where it ends at the globe's: pixels that the
+    /// edge crosses take the colour of their neighbours, as far as they are inside.
+    void smoothen(QImage& picture) const;
+
+private:
+    int m_widthPx, m_heightPx;
+    bool m_isBeyond = true;
+    globe::Domain m_domain;
+    std::vector<Point> m_ring;  ///< in pixels, closed
+};
+
+}  // namespace ledge::carto

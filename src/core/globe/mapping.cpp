@@ -1,0 +1,290 @@
+#include "core/globe/mapping.h"
+
+#include <atomic>
+#include <mutex>
+
+#include "core/base/parallel.h"
+#include "core/globe/refine.h"
+
+namespace ledge::globe {
+namespace {
+using crs::kRadiansPerDegree;
+
+constexpr double kMetresPerDegree = 111319.49;
+constexpr double kEarth = 6378137;
+
+double tangent(double lat) {
+    constexpr double kMost = 1e4;
+    return std::min(std::abs(std::tan(lat * kRadiansPerDegree)), kMost);
+}
+
+// How much faster directions change near the antipode of a cap's centre: tan(arc / 2).
+double aboutAntipode(const Domain& domain, Point p) {
+    const double lat = p.y * kRadiansPerDegree, lat0 = domain.centre.y * kRadiansPerDegree;
+    const double cosine =
+        std::sin(lat0) * std::sin(lat) +
+        std::cos(lat0) * std::cos(lat) * std::cos((p.x - domain.centre.x) * kRadiansPerDegree);
+    return std::sqrt((1 - cosine) / std::max(1 + cosine, 1e-9));
+}
+
+// How finely the edge of a cap must be drawn, degrees: the arcs of its image, whose radius is no
+// more than some earths', keep to the tolerance.
+double arcStep(double tolerance) {
+    const double step = std::sqrt(8 * tolerance / (4 * kEarth)) / kRadiansPerDegree;
+    return std::clamp(step, 0.02, 2.0);
+}
+
+// A geometry whose points get others between them.
+class Growing {
+public:
+    Growing(const GeometryView& from, Geometry& to, std::span<const std::uint8_t> seams,
+            std::vector<std::uint8_t>* isSeam)
+        : m_from(from), m_to(to), m_seams(seams), m_isSeam(isSeam) {}
+
+    void vertex(std::size_t i, Point p) {
+        m_to.points.push_back(p);
+        if (!m_from.z.empty()) m_to.z.push_back(m_from.z[i]);
+        if (!m_from.m.empty()) m_to.m.push_back(m_from.m[i]);
+        if (m_isSeam && !m_seams.empty()) m_isSeam->push_back(m_seams[i]);
+    }
+    // Between vertices i and i + 1.
+    void extra(std::size_t i, double share, Point p) {
+        m_to.points.push_back(p);
+        const auto at = [&](std::span<const double> v) { return v[i] + (v[i + 1] - v[i]) * share; };
+        if (!m_from.z.empty()) m_to.z.push_back(at(m_from.z));
+        if (!m_from.m.empty()) m_to.m.push_back(at(m_from.m));
+        if (m_isSeam && !m_seams.empty()) m_isSeam->push_back(m_seams[i]);
+    }
+
+private:
+    const GeometryView& m_from;
+    Geometry& m_to;
+    std::span<const std::uint8_t> m_seams;
+    std::vector<std::uint8_t>* m_isSeam;
+};
+
+// Goes through the sides of all parts; `side(i)` is called between the vertices i and i + 1.
+template <typename Vertex, typename Side>
+void forEachSide(const GeometryView& g, Geometry& out, const Vertex& vertex, const Side& side) {
+    out.type = g.type;
+    out.isMulti = g.isMulti;
+    out.polygons.assign(g.polygons.begin(), g.polygons.end());
+    for (std::size_t k = 0; k < g.partCount(); ++k) {
+        out.parts.push_back(static_cast<std::uint32_t>(out.points.size()));
+        const std::size_t begin = g.parts[k], end = begin + g.part(k).size();
+        for (std::size_t i = begin; i < end; ++i) {
+            vertex(i);
+            if (i + 1 < end) side(i);
+        }
+    }
+}
+
+double fromLine(Point p, Point a, Point b) {
+    const Point along = b - a;
+    const double square = along.x * along.x + along.y * along.y;
+    if (!(square > 0)) return distance(p, a);
+    const double t = std::clamp(((p.x - a.x) * along.x + (p.y - a.y) * along.y) / square, 0.0, 1.0);
+    return distance(p, a + along * t);
+}
+}  // namespace
+
+Result<Mapper> Mapper::between(const crs::CrsPtr& from, const crs::CrsPtr& to, double tolerance) {
+    const Domain domain = domainOf(to);
+    const double metres = tolerance * (to ? to->metresPerUnit() : 1);
+    Mapper out(Cutter(domain, arcStep(metres)));
+    out.m_tolerance = tolerance;
+    out.m_groundTolerance = metres;
+    out.m_isSame = crs::isSame(from, to);
+    out.m_isPlane = !from || !to;
+    if (out.m_isPlane) return out;
+    auto whole = crs::Transformation::between(from, to);
+    if (!whole) return whole.error();
+    auto base = std::make_shared<crs::Crs>(crs::geographicBase(*to));
+    base->primeMeridian = 0;
+    base->code = 0;
+    auto first = crs::Transformation::along(from, base, whole->datumPath());
+    if (!first) return first.error();
+    auto second = crs::Transformation::along(base, to, {});
+    if (!second) return second.error();
+    out.m_toLonLat = *std::move(first);
+    out.m_toMap = *std::move(second);
+    out.m_isFromDegrees = from->isGeographic();
+    out.m_isToDegrees = to->isGeographic();
+    return out;
+}
+
+double Mapper::refine(const Geometry& lonLat, std::span<const std::uint8_t> seams, Geometry& out,
+                      std::vector<std::uint8_t>& isSeam) const {
+    // All points at once first: that is what kernels are fast at.
+    std::vector<Point> images = lonLat.points;
+    m_toMap.forward(images);
+    const GeometryView view(lonLat);
+    // A ring around a pole ends a turn away from where it began, which is the same place.
+    if (lonLat.type == GeometryType::Polygon)
+        for (std::size_t k = 0; k < view.partCount(); ++k)
+            images[view.parts[k] + view.part(k).size() - 1] = images[view.parts[k]];
+    Growing grown(view, out, seams, &isSeam);
+    double strayed = 0;
+    const Domain& domain = m_cutter.domain();
+    const auto bound = [&domain](Point a, Point b, Point A, Point B) {
+        // Of the curvature of parallels about a pole, and of the change of scale along meridians.
+        double turn = (std::abs(b.x - a.x) +
+                       (1 + std::max(tangent(a.y), tangent(b.y))) * std::abs(b.y - a.y)) *
+                      kRadiansPerDegree;
+        if (domain.kind == Domain::Kind::Cap)
+            turn *= 1 + std::max(aboutAntipode(domain, a), aboutAntipode(domain, b));
+        return distance(A, B) * std::min(turn, 4.0) / 4;
+    };
+    const auto image = [&](Point p) { return m_toMap.forward(p); };
+    std::size_t now = 0;
+    double first = 0, last = 1;  // of the side, what is refined
+    const auto put = [&](double share, Point, Point at) {
+        grown.extra(now, first + (last - first) * share, at);
+    };
+    Refiner refiner(m_tolerance, bound, image, fromLine, put);
+    forEachSide(
+        view, out, [&](std::size_t i) { grown.vertex(i, images[i]); },
+        [&](std::size_t i) {
+            if (m_isToDegrees) return;
+            now = i;
+            const Point a = lonLat.points[i], b = lonLat.points[i + 1];
+            first = 0, last = 1;
+            Point from = a, image0 = images[i];
+            for (std::size_t k = 0; k < domain.kinks.size(); ++k) {
+                const double lat = domain.kinks[a.y < b.y ? k : domain.kinks.size() - 1 - k];
+                if ((a.y < lat) == (b.y < lat) || a.y == lat || b.y == lat) continue;
+                last = (lat - a.y) / (b.y - a.y);
+                const Point corner{a.x + (b.x - a.x) * last, lat};
+                const Point image1 = image(corner);
+                strayed = std::max(strayed, refiner.side(from, corner, image0, image1));
+                grown.extra(i, last, image1);
+                from = corner, image0 = image1, first = last;
+            }
+            last = 1;
+            strayed = std::max(strayed, refiner.side(from, b, image0, images[i + 1]));
+        });
+    return strayed;
+}
+
+double Mapper::toDegrees(const GeometryView& g, Geometry& out) const {
+    std::vector<Point> images(g.points.begin(), g.points.end());
+    m_toLonLat.forward(images);
+    // Shifts of datums count longitudes anew; which way sides run is told by how the data count.
+    if (m_isFromDegrees)
+        for (std::size_t i = 0; i < images.size(); ++i) {
+            images[i].x += 360 * std::round((g.points[i].x - images[i].x) / 360);
+            // A pole stays one, wherever along it the data are.
+            if (std::abs(g.points[i].y) >= 90) images[i] = g.points[i];
+        }
+    Growing grown(g, out, {}, nullptr);
+    const auto bound = [](Point, Point, Point A, Point B) {
+        const double east = std::remainder(B.x - A.x, 360.0) *
+                            std::cos(std::max(std::abs(A.y), std::abs(B.y)) * kRadiansPerDegree);
+        const double metres = std::hypot(east, B.y - A.y) * kMetresPerDegree;
+        return metres * metres * (1 + std::max(tangent(A.y), tangent(B.y))) / (4 * kEarth);
+    };
+    const auto image = [&](Point p) { return m_toLonLat.forward(p); };
+    const auto stray = [](Point p, Point A, Point B) {
+        const double shrink = std::cos(p.y * kRadiansPerDegree);
+        const auto plane = [&](Point q) {
+            return Point{std::remainder(q.x - A.x, 360.0) * shrink, q.y - A.y} * kMetresPerDegree;
+        };
+        return fromLine(plane(p), plane(A), plane(B));
+    };
+    std::size_t now = 0;
+    const auto put = [&](double share, Point, Point at) { grown.extra(now, share, at); };
+    Refiner refiner(m_groundTolerance / 2, bound, image, stray, put);
+    double strayed = 0;
+    forEachSide(
+        g, out, [&](std::size_t i) { grown.vertex(i, images[i]); },
+        [&](std::size_t i) {
+            if (m_isFromDegrees) return;  // straight there
+            now = i;
+            strayed = std::max(
+                strayed, refiner.side(g.points[i], g.points[i + 1], images[i], images[i + 1]));
+        });
+    return 2 * strayed * m_tolerance / m_groundTolerance;
+}
+
+Mapper::Outcome Mapper::map(const GeometryView& g, Geometry& out, std::vector<std::uint8_t>& isSeam,
+                            Scratch& scratch) const {
+    Outcome outcome;
+    isSeam.clear();
+    if (m_isPlane) {
+        out = g.toGeometry();
+        return outcome;
+    }
+    Geometry& lonLat = scratch.lonLat;
+    lonLat.clear();
+    outcome.strayed = toDegrees(g, lonLat);
+    if (!lonLat.isFinite()) return outcome;  // the source's own projection cannot place it
+    std::span<const std::uint8_t> seams;
+    const Geometry* inside = &lonLat;
+    if (const auto turn = m_cutter.turnInside(lonLat)) {
+        // Projections know turns; degrees are counted in the map's own.
+        if (m_isToDegrees && *turn != 0)
+            for (Point& p : lonLat.points) p.x += *turn;
+        if (m_isFromDegrees) markSeams(lonLat, scratch.cut.isSeam), seams = scratch.cut.isSeam;
+    } else {
+        m_cutter.cut(lonLat, scratch.cut);
+        outcome.isCut = true;
+        outcome.isClamped = scratch.cut.isClamped;
+        inside = &scratch.cut.geometry;
+        seams = scratch.cut.isSeam;
+    }
+    if (inside->isEmpty()) return outcome;
+    outcome.strayed = std::max(outcome.strayed, refine(*inside, seams, out, isSeam));
+    if (m_isToDegrees && outcome.isCut) toEdges(out);
+    if (!out.isFinite()) out.clear();
+    return outcome;
+}
+
+// In degrees both sides of a tear have numbers of their own, and need no hair between them.
+void Mapper::toEdges(Geometry& degrees) const {
+    const double edge = m_cutter.domain().halfWidth;
+    for (Point& p : degrees.points)
+        if (std::abs(std::abs(p.x) - edge) <= 2 * kHair) p.x = std::copysign(edge, p.x);
+}
+
+bool Mapper::needsCutting(const FeatureTable& table) const {
+    if (!m_isFromDegrees) return false;
+    std::atomic<bool> found{false};
+    parallelRanges(table.size(), 4096, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end && !found; ++i)
+            if (const GeometryView g = table.geometry(i); !g.isEmpty())
+                if (const auto turn = m_cutter.turnInside(g); !turn || *turn != 0) found = true;
+    });
+    return found;
+}
+
+Result<Mapped> mapped(const FeatureTable& table, const crs::CrsPtr& to, double tolerance,
+                      bool always, const Progress& progress) {
+    const auto mapper = Mapper::between(table.info.crs, to, tolerance);
+    if (!mapper) return mapper.error();
+    Mapped out;
+    if (mapper->isPlane() || (mapper->isSame() && !(always && mapper->needsCutting(table)))) {
+        out.table = table;
+        return out;
+    }
+    std::mutex mutex;  // guards the counts of `out`
+    auto made = table.withGeometries(
+        [&](std::size_t row, const GeometryView& geometry, Geometry& image) {
+            thread_local Mapper::Scratch scratch;
+            const auto outcome = mapper->map(geometry, image, scratch.isSeam, scratch);
+            if (image.isEmpty() || outcome.isCut || outcome.isClamped || outcome.strayed > 0) {
+                const std::lock_guard lock(mutex);
+                out.outside += image.isEmpty();
+                out.cut += outcome.isCut && !image.isEmpty();
+                out.clamped += outcome.isClamped;
+                out.strayed = std::max(out.strayed, outcome.strayed);
+                if (!scratch.isSeam.empty()) out.seams[row] = scratch.isSeam;
+            }
+        },
+        progress);
+    if (!made) return made.error();
+    out.table = *std::move(made);
+    if (table.info.crs) out.table.info.crs = to;
+    return out;
+}
+
+}  // namespace ledge::globe

@@ -1,0 +1,77 @@
+#pragma once
+#include <map>
+
+#include "core/base/progress.h"
+#include "core/crs/transformation.h"
+#include "core/feature/feature_table.h"
+#include "core/globe/cut.h"
+
+namespace ledge::globe {
+
+/// Features as the map of another CRS shows them.
+struct Mapped {
+    FeatureTable table;  ///< the same rows; those with nothing inside have no geometry
+    /// How far, at most, sides between two points stray from where they belong, in units of the
+    /// map: with a tolerance of as much or more the same points serve.
+    double strayed = 0;
+    std::size_t outside = 0;  ///< features that lie wholly outside
+    std::size_t cut = 0;      ///< features of which something was cut away or apart
+    std::size_t clamped = 0;  ///< features with latitudes beyond a pole, taken for the pole
+    /// Sides of polygons that are no outlines, of the rows that have such: see Cut::isSeam.
+    std::map<std::size_t, std::vector<std::uint8_t>> seams;
+};
+
+/// Maps features: sides are straight in the source's own CRS and get as many points between as keep
+/// them within `tolerance` (units of the map) of their true course; what the map's domain leaves is
+/// cut at its boundary. Coordinates of points that are inside stay exactly those of the
+/// transformation. `always`: also where both CRSs are the same one in degrees, so that data over
+/// the antimeridian are cut there. Where nothing is to be done the table is the same.
+/// Errors: those of the transformation; Cancelled.
+Result<Mapped> mapped(const FeatureTable& table, const crs::CrsPtr& to, double tolerance,
+                      bool always = false, const Progress& progress = {});
+
+/// One geometry on its own, such as a measured line, the same way.
+class Mapper {
+public:
+    /// Errors: those of the transformation.
+    static Result<Mapper> between(const crs::CrsPtr& from, const crs::CrsPtr& to, double tolerance);
+
+    /// What is used again from one geometry to the next; one for each thread.
+    struct Scratch {
+        Cut cut;
+        Geometry lonLat;
+        std::vector<std::uint8_t> isSeam;
+    };
+    struct Outcome {
+        bool isCut = false, isClamped = false;
+        double strayed = 0;
+    };
+    /// Into an empty geometry; `isSeam` as in Cut.
+    Outcome map(const GeometryView& geometry, Geometry& out, std::vector<std::uint8_t>& isSeam,
+                Scratch& scratch) const;
+    /// Whether nothing needs to be done but for cutting.
+    bool isSame() const { return m_isSame; }
+    /// Whether one of the sides knows of no globe.
+    bool isPlane() const { return m_isPlane; }
+    /// Whether features in degrees are to be cut, or turned, for a map in the same degrees.
+    bool needsCutting(const FeatureTable& table) const;
+    const Domain& domain() const { return m_cutter.domain(); }
+
+private:
+    Mapper(Cutter cutter) : m_cutter(std::move(cutter)) {}
+    // Both return how far sides stray at most, in units of the map.
+    double toDegrees(const GeometryView& geometry, Geometry& out) const;
+    double refine(const Geometry& lonLat, std::span<const std::uint8_t> seams, Geometry& out,
+                  std::vector<std::uint8_t>& isSeam) const;
+    void toEdges(Geometry& degrees) const;
+
+    Cutter m_cutter;
+    crs::Transformation m_toLonLat, m_toMap;
+    bool m_isSame = false;         ///< the same CRS on both sides
+    bool m_isPlane = false;        ///< no globe on one of the sides
+    bool m_isFromDegrees = false;  ///< sides are straight in longitude and latitude
+    bool m_isToDegrees = false;    ///< and stay so
+    double m_tolerance = 0, m_groundTolerance = 0;
+};
+
+}  // namespace ledge::globe

@@ -1,0 +1,53 @@
+#include "core/globe/reproject.h"
+
+#include "core/globe/mapping.h"
+
+namespace ledge::globe {
+
+std::string Reprojected::remark(std::size_t all) const {
+    std::string out;
+    const auto add = [&](const std::string& text) { out += (out.empty() ? "" : "; ") + text; };
+    const auto be = [](std::size_t n, const char* one, const char* many) {
+        return std::to_string(n) + (n == 1 ? one : many);
+    };
+    const std::string where = table.info.crs ? table.info.crs->shortName() : std::string("the map");
+    if (outside > 0)
+        add(std::to_string(outside) + " of " + std::to_string(all) + " features " +
+            (outside == 1 ? "lies" : "lie") + " outside " + where + " and " +
+            (outside == 1 ? "is" : "are") + " left out");
+    if (cut > 0) add(be(cut, " feature is", " features are") + " cut at the edge of " + where);
+    if (clamped > 0)
+        add(be(clamped, " feature has", " features have") +
+            " latitudes beyond a pole, taken for the pole");
+    return out;
+}
+
+Result<Reprojected> reprojected(const FeatureTable& table, const crs::CrsPtr& to,
+                                const Reprojecting& how, const Progress& progress) {
+    const double unit = to ? to->metresPerUnit() : 1;
+    auto made = mapped(table, to, how.tolerance / unit, how.always, progress);
+    if (!made) return made.error();
+    Reprojected out;
+    out.outside = made->outside;
+    out.cut = made->cut;
+    out.clamped = made->clamped;
+    out.table = std::move(made->table);
+    if (out.outside == 0) return out;
+    const auto wrong = [&](const std::string& why) {
+        return Error{ErrorCode::InvalidArgument, table.info.name, why,
+                     "check the CRS declared for the layer, or choose another target" +
+                         std::string(how.isStrict ? ", or leave out --strict" : "")};
+    };
+    if (how.isStrict) return wrong(out.remark(table.size()));
+    std::size_t placed = 0;
+    for (std::size_t i = 0; i < table.size(); ++i) placed += !table.box(i).isEmpty();
+    if (out.outside == placed)
+        return wrong("none of its features lies inside the domain of " + to->name);
+    const FeatureTable& now = out.table;
+    out.table = now.filtered([&](const FeatureView& f) {
+        return table.box(f.index).isEmpty() || !now.box(f.index).isEmpty();
+    });
+    return out;
+}
+
+}  // namespace ledge::globe

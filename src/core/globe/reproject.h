@@ -1,0 +1,31 @@
+#pragma once
+#include "core/crs/transformation.h"
+#include "core/feature/feature.h"
+
+namespace ledge::globe {
+
+struct Reprojecting {
+    double tolerance = 0.1;  ///< metres that sides may stray from their true course
+    bool always = false;     ///< also cut where both CRSs are the same
+    bool isStrict = false;   ///< what lies outside is an error
+};
+
+struct Reprojected {
+    FeatureTable table;       ///< without the features that lie wholly outside
+    std::size_t outside = 0;  ///< how many those are
+    std::size_t cut = 0;      ///< of how many something was cut away or apart
+    std::size_t clamped = 0;  ///< of how many latitudes beyond a pole were taken for the pole
+
+    /// "12 of 255 features lie outside UTM zone 29N and are left out; 3 are cut at its edge"; empty
+    /// when there is nothing to tell.
+    std::string remark(std::size_t all) const;
+};
+
+/// The same features in another CRS, on all cores: cut where its map is torn or ends, sides as
+/// straight as they were in the old one.
+/// Errors: Cancelled; InvalidArgument when all features lie outside, or any when strict; those of
+/// Transformation::between.
+Result<Reprojected> reprojected(const FeatureTable& table, const crs::CrsPtr& to,
+                                const Reprojecting& how = {}, const Progress& progress = {});
+
+}  // namespace ledge::globe
