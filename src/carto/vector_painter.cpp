@@ -6,6 +6,7 @@
 
 #include "carto/symbol_painter.h"
 #include "carto/text.h"
+#include "core/base/parallel.h"
 #include "core/geometry/clip.h"
 #include "document/look_finder.h"
 
@@ -175,22 +176,75 @@ private:
 };
 }  // namespace
 
-Result<void> paintFeatures(QPainter& painter, const MapFrame& frame,
-                           const doc::MapFeatures& features, const doc::VectorStyle& style,
-                           const Progress& progress) {
+namespace {
+void paintRows(QPainter& painter, const MapFrame& frame, const doc::MapFeatures& features,
+               const doc::VectorStyle& style, std::span<const std::size_t> rows,
+               const Progress& progress) {
     doc::LookFinder looks(style, *features.table);
     Symbols symbols(looks);
     painter.setRenderHint(QPainter::Antialiasing);
-    const double grow = frame.mm(5) * frame.unitsPerPx();
     std::size_t done = 0;
     Specks specks(painter, frame);
-    for (const std::size_t i : features.index.meeting(frame.extent().grown(grow))) {
-        if (++done % 256 == 0 && progress.stopped()) return cancelled("drawing");
+    for (const std::size_t i : rows) {
+        if (++done % 256 == 0 && progress.stopped()) return;
         const GeometryView geometry = features.table->geometry(i);
         const doc::Symbol& symbol = symbols.of(looks.indexOf(i), geometry.type);
         if (specks.draw(features.table->box(i), geometry.type, symbol)) continue;
         paintGeometry(painter, frame, geometry, symbol, features.seamsOf(i));
     }
+}
+
+// Shares of the rows with about as many points each, in order: one where there is little to paint,
+// or where it is not painted on a picture pixel on pixel.
+std::vector<std::span<const std::size_t>> sharesOf(const QPainter& painter,
+                                                   const doc::MapFeatures& features,
+                                                   std::span<const std::size_t> rows) {
+    constexpr std::size_t kFew = 200'000;  // points worth a thread
+    const bool isPlain =
+        painter.paintEngine() && painter.paintEngine()->type() == QPaintEngine::Raster &&
+        painter.worldTransform().isIdentity() && !painter.hasClipping() && painter.opacity() == 1 &&
+        painter.compositionMode() == QPainter::CompositionMode_SourceOver;
+    std::size_t points = 0;
+    if (isPlain)
+        for (const std::size_t i : rows) points += features.table->geometry(i).points.size();
+    const std::size_t count = std::clamp<std::size_t>(points / kFew, 1, threadCount());
+    std::vector<std::span<const std::size_t>> out;
+    std::size_t begin = 0, sofar = 0;
+    for (std::size_t i = 0; i < rows.size() && count > 1; ++i) {
+        sofar += features.table->geometry(rows[i]).points.size();
+        if (sofar * count < points * (out.size() + 1) || out.size() + 1 == count) continue;
+        out.push_back(rows.subspan(begin, i + 1 - begin));
+        begin = i + 1;
+    }
+    out.push_back(rows.subspan(begin));
+    return out;
+}
+}  // namespace
+
+// Painting one half over the other is painting all in order, so halves are painted at once.
+Result<void> paintFeatures(QPainter& painter, const MapFrame& frame,
+                           const doc::MapFeatures& features, const doc::VectorStyle& style,
+                           const Progress& progress) {
+    const double grow = frame.mm(5) * frame.unitsPerPx();
+    const auto rows = features.index.meeting(frame.extent().grown(grow));
+    const auto shares = sharesOf(painter, features, rows);
+    std::vector<QImage> later(shares.size() - 1);
+    for (QImage& image : later) {
+        image = QImage(frame.widthPx, frame.heightPx, QImage::Format_ARGB32_Premultiplied);
+        image.fill(Qt::transparent);
+    }
+    parallelRanges(shares.size(), 1, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end; ++i) {
+            if (i == 0) {
+                paintRows(painter, frame, features, style, shares[0], progress);
+                continue;
+            }
+            QPainter own(&later[i - 1]);
+            paintRows(own, frame, features, style, shares[i], progress);
+        }
+    });
+    if (progress.stopped()) return cancelled("drawing");
+    for (const QImage& image : later) painter.drawImage(0, 0, image);
     return {};
 }
 

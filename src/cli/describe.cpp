@@ -3,6 +3,7 @@
 
 #include "cli/arguments.h"
 #include "core/base/numbers.h"
+#include "core/globe/across.h"
 #include "core/raster/counts.h"
 #include "session/project_store.h"
 
@@ -126,9 +127,22 @@ Result<void> describeRaster(const RasterSource& raster, bool withNumbers, std::s
     return {};
 }
 
+// Only layers in degrees that seem to go all around are looked through.
+std::optional<Box> acrossOf(const FeatureSource& source, std::size_t layer,
+                            const Context& context) {
+    const LayerInfo& info = source.layers()[layer];
+    if (!info.crs || !info.crs->isGeographic() || info.extent.width() <= 180) return {};
+    Query query;
+    query.columns.emplace();
+    const auto table = readAll(source, layer, context.progress, query);
+    return table ? globe::acrossAntimeridian(**table) : std::nullopt;
+}
+
 Result<void> describeFeatures(const FeatureSource& source, const Context& context) {
     Json layers = Json::array();
-    for (const LayerInfo& info : source.layers()) {
+    for (std::size_t k = 0; k < source.layers().size(); ++k) {
+        const LayerInfo& info = source.layers()[k];
+        const auto across = acrossOf(source, k, context);
         Json fields = Json::array();
         for (const Field& f : info.fields)
             fields.push_back({{"name", f.name}, {"type", fieldTypeName(f.type)}});
@@ -140,10 +154,14 @@ Result<void> describeFeatures(const FeatureSource& source, const Context& contex
                           {"extent", boxJson(info.extent)},
                           {"fields", fields},
                           {"notes", info.notes}});
+        if (across)
+            layers.back()["across_180"] = {{"west", across->xMin}, {"east", across->xMax - 360}};
         if (context.asJson) continue;
         std::cout << "layer    " << info.name << "\n  " << type << ", " << info.count
                   << " features\n  CRS    " << crsWords(info.crs) << "\n  extent "
-                  << boxWords(info.extent) << "\n  fields ";
+                  << boxWords(info.extent)
+                  << (across ? "\n  across 180°: " + globe::longitudeWords(*across) : "")
+                  << "\n  fields ";
         for (std::size_t i = 0; i < info.fields.size(); ++i)
             std::cout << (i > 0 ? ", " : "") << info.fields[i].name << " ("
                       << fieldTypeName(info.fields[i].type) << ")";

@@ -17,7 +17,10 @@ Box lonLatBox(const crs::CrsPtr& crs, const Box& extent) {
 }
 
 bool fitsDegrees(const Box& e) {
-    return e.xMin >= -360 && e.xMax <= 360 && e.yMin >= -90 && e.yMax <= 90;
+    // Cells whose middles stand on a pole reach half a cell beyond it.
+    constexpr double kHalfCell = 1.5;
+    return e.xMin >= -360 - kHalfCell && e.xMax <= 360 + kHalfCell && e.yMin >= -90 - kHalfCell &&
+           e.yMax <= 90 + kHalfCell;
 }
 
 double area(const Box& box) { return box.isEmpty() ? 0 : box.width() * box.height(); }

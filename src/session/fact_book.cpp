@@ -2,6 +2,7 @@
 
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
+#include "core/globe/across.h"
 #include "session/new_layers.h"
 #include "session/overview_store.h"
 
@@ -43,6 +44,8 @@ SourceFacts readFacts(const SourceCache& sources, const doc::SourceRef& source) 
         out.kind = countWords(info);
         out.definition = info.crs;
         out.extent = info.extent;
+        if (const auto across = globe::acrossAntimeridian(**table))
+            out.across = globe::longitudeWords(*across);
         out.fields = info.fields;
     }
     out.concern = crsConcern(out.definition, out.extent);

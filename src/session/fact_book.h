@@ -14,7 +14,8 @@ struct SourceFacts {
     std::string crs;   ///< short name, empty when undeclared
     crs::CrsPtr definition;
     std::string format;
-    Box extent;  ///< in its own CRS
+    Box extent;          ///< in its own CRS
+    std::string across;  ///< "170° E to 160° W" of features over the antimeridian; else empty
     std::vector<Field> fields;
     std::vector<BandInfo> bands;  ///< of a raster
     bool wantsOverviews = false;  ///< a large raster without reduced copies

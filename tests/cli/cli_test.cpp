@@ -415,6 +415,51 @@ private slots:
                 .err.isEmpty());
     }
 
+    // A world of lands to CRSs that hold little of it: the rest is left out and counted.
+    void keepsWhatLiesInsideOfACrs() {
+        const Ran ran =
+            run({"convert", "world/lands.geojson", "zone.gpkg", "--to-crs", "EPSG:32601"});
+        QVERIFY2(ran.code == 0, qPrintable(ran.err));
+        QVERIFY2(ran.err.contains(" features lie outside WGS 84 / UTM zone 1N and are left out"),
+                 qPrintable(ran.err));
+        const auto all =
+            json({"describe", "world/lands.geojson"})["layers"].toArray()[0].toObject();
+        const auto kept = json({"describe", "zone.gpkg"})["layers"].toArray()[0].toObject();
+        QVERIFY(kept["count"].toInt() > 0 && kept["count"].toInt() < all["count"].toInt());
+        QVERIFY(
+            run({"convert", "world/lands.geojson", "q.gpkg", "--to-crs", "EPSG:32601", "--quiet"})
+                .err.isEmpty());
+        const Ran strict = run({"convert", "world/lands.geojson", "strict.gpkg", "--to-crs",
+                                "EPSG:32601", "--strict"});
+        QCOMPARE(strict.code, 1);
+        QVERIFY(strict.err.contains("--strict"));
+        QVERIFY(!QFile::exists(path("strict.gpkg")));
+    }
+
+    // A global grid: kept to what the CRS is meant for, wherever its corners and middle lie.
+    void keepsAGlobalGridToTheAreaOfUse_data() {
+        QTest::addColumn<QString>("crs");
+        QTest::addColumn<double>("widestKm");
+        QTest::newRow("first zone") << "EPSG:32601" << 700.0;
+        QTest::newRow("last zone") << "EPSG:32660" << 700.0;
+        QTest::newRow("New Zealand") << "EPSG:2193" << 1300.0;
+        QTest::newRow("Arctic") << "EPSG:3995" << 6700.0;
+        QTest::newRow("Antarctic") << "EPSG:3031" << 6700.0;
+    }
+    void keepsAGlobalGridToTheAreaOfUse() {
+        QFETCH(QString, crs);
+        QFETCH(double, widestKm);
+        const Ran ran =
+            run({"convert", "world/world_relief.tif", "kept.tif", "--to-crs", crs, "--replace"});
+        QVERIFY2(ran.code == 0, qPrintable(ran.err));
+        QVERIFY2(ran.err.contains("kept to the area of use of"), qPrintable(ran.err));
+        const QJsonObject told = json({"describe", "kept.tif", "--stats"});
+        const double cell = told["cell"].toArray()[0].toDouble();
+        const double cols = told["width"].toDouble();
+        QVERIFY2(cell > 10000 && cell < 70000, qPrintable(QString::number(cell)));
+        QVERIFY(cols * cell < widestKm * 1000 && cols * cell > widestKm * 800);
+    }
+
     void convertsAndReprojects() {
         QCOMPARE(run({"convert", "world/hill_paths.geojson", "paths.gpkg", "--to-crs", "EPSG:3857"})
                      .code,

@@ -483,9 +483,12 @@ void DataBench::showFacts(const doc::SourceRef& source, const session::SourceFac
     const Box& e = facts.extent;
     const auto number = [&](double v) { return qtext(formatNumber(v, {decimals, true})); };
     m_factsLabel->setText(
-        QString("%1%2\n%3\nE %4 to %5\nN %6 to %7")
+        QString("%1%2\n%3\n%4\nN %5 to %6")
             .arg(qtext(facts.kind), facts.format.empty() ? QString() : " · " + qtext(facts.format),
-                 where, number(e.xMin), number(e.xMax), number(e.yMin), number(e.yMax)));
+                 where,
+                 facts.across.empty() ? QString("E %1 to %2").arg(number(e.xMin), number(e.xMax))
+                                      : qtext(facts.across),
+                 number(e.yMin), number(e.yMax)));
     const auto mapCrs = workspace().session().mapCrs();
     const auto way = crs::Transformation::between(crs, mapCrs);
     const bool mixes = crs && mapCrs && way && !crs::hasSameDatum(*crs, *mapCrs);

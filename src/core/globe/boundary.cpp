@@ -62,9 +62,10 @@ Cell StripBoundary::cellAt(Point p) const {
     const double x = p.x - 360.0 * out.turn;
     out.isInside =
         std::abs(x) <= m_domain.halfWidth && p.y >= m_domain.south && p.y <= m_domain.north;
-    out.isUnsure = std::abs(x) == m_domain.halfWidth ||
-                   (m_domain.south > -90 && p.y == m_domain.south) ||
-                   (m_domain.north < 90 && p.y == m_domain.north);
+    // Along an edge it is as its neighbour, but not where it lies beyond another edge.
+    out.isUnsure = out.isInside && (std::abs(x) == m_domain.halfWidth ||
+                                    (m_domain.south > -90 && p.y == m_domain.south) ||
+                                    (m_domain.north < 90 && p.y == m_domain.north));
     if (m_domain.slits.empty()) return out;
     out.half = p.y > 0 ? 1 : (p.y < 0 ? -1 : 0);
     for (const Slit& s : m_domain.slits) {

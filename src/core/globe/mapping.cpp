@@ -27,6 +27,23 @@ double aboutAntipode(const Domain& domain, Point p) {
     return std::sqrt((1 - cosine) / std::max(1 + cosine, 1e-9));
 }
 
+// What the sides of one geometry can be at worst.
+struct Worst {
+    double steepness = 1, spread = 1;
+
+    Worst(const GeometryView& g, const Domain& domain) {
+        constexpr std::size_t kLooks = 24;
+        double lat = 0;
+        for (const Point p : g.points) lat = std::max(lat, std::abs(p.y));
+        steepness = 1 + tangent(lat);
+        if (domain.kind != Domain::Kind::Cap) return;
+        // Near the antipode, where it changes fast, it is far above anything that is skipped.
+        constexpr double kBetweenLooks = 2;
+        for (std::size_t i = 0; i < g.points.size(); i += 1 + g.points.size() / kLooks)
+            spread = std::max(spread, 1 + kBetweenLooks * aboutAntipode(domain, g.points[i]));
+    }
+};
+
 // How finely the edge of a cap must be drawn, degrees: the arcs of its image, whose radius is no
 // more than some earths', keep to the tolerance.
 double arcStep(double tolerance) {
@@ -109,32 +126,67 @@ Result<Mapper> Mapper::between(const crs::CrsPtr& from, const crs::CrsPtr& to, d
     out.m_toLonLat = *std::move(first);
     out.m_toMap = *std::move(second);
     out.m_isFromDegrees = from->isGeographic();
+    // Of the same datum, from Greenwich: nothing to be done to be there.
+    out.m_isInDegrees = from->isGeographic() && from->primeMeridian == 0 && !from->isWestward &&
+                        !from->isSouthward && out.m_toLonLat.datumPath().steps.empty();
     out.m_isToDegrees = to->isGeographic();
     return out;
 }
 
-double Mapper::refine(const Geometry& lonLat, std::span<const std::uint8_t> seams, Geometry& out,
+double Mapper::refine(const GeometryView& view, std::span<const std::uint8_t> seams, Geometry& out,
                       std::vector<std::uint8_t>& isSeam) const {
     // All points at once first: that is what kernels are fast at.
-    std::vector<Point> images = lonLat.points;
+    std::vector<Point> images(view.points.begin(), view.points.end());
     m_toMap.forward(images);
-    const GeometryView view(lonLat);
     // A ring around a pole ends a turn away from where it began, which is the same place.
-    if (lonLat.type == GeometryType::Polygon)
+    if (view.type == GeometryType::Polygon)
         for (std::size_t k = 0; k < view.partCount(); ++k)
             images[view.parts[k] + view.part(k).size() - 1] = images[view.parts[k]];
-    Growing grown(view, out, seams, &isSeam);
-    double strayed = 0;
     const Domain& domain = m_cutter.domain();
-    const auto bound = [&domain](Point a, Point b, Point A, Point B) {
-        // Of the curvature of parallels about a pole, and of the change of scale along meridians.
+    const auto length = [](Point a, Point b) {
+        return std::sqrt((b.x - a.x) * (b.x - a.x) + (b.y - a.y) * (b.y - a.y));
+    };
+    // Of the curvature of parallels about a pole, and of the change of scale along meridians.
+    const auto bound = [&](Point a, Point b, Point A, Point B) {
         double turn = (std::abs(b.x - a.x) +
                        (1 + std::max(tangent(a.y), tangent(b.y))) * std::abs(b.y - a.y)) *
                       kRadiansPerDegree;
         if (domain.kind == Domain::Kind::Cap)
             turn *= 1 + std::max(aboutAntipode(domain, a), aboutAntipode(domain, b));
-        return distance(A, B) * std::min(turn, 4.0) / 4;
+        return length(A, B) * std::min(turn, 4.0) / 4;
     };
+    // The same for all sides at once, from the worst there may be among them: of most shapes all
+    // sides are so short that nothing is left to do.
+    const Worst worst(view, domain);
+    const auto isShort = [&](std::size_t i) {
+        const Point a = view.points[i], b = view.points[i + 1];
+        const double turn = (std::abs(b.x - a.x) + worst.steepness * std::abs(b.y - a.y)) *
+                            worst.spread * kRadiansPerDegree;
+        return length(images[i], images[i + 1]) * turn / 4;
+    };
+    double strayed = 0;
+    bool isShortAll = domain.kinks.empty() || m_isToDegrees;
+    for (std::size_t k = 0; k < view.partCount() && isShortAll && !m_isToDegrees; ++k) {
+        const std::size_t begin = view.parts[k], end = begin + view.part(k).size();
+        for (std::size_t i = begin; i + 1 < end && isShortAll; ++i) {
+            const double most = isShort(i);
+            strayed = std::max(strayed, most);
+            isShortAll = most <= m_tolerance;
+        }
+    }
+    if (isShortAll) {
+        out.type = view.type;
+        out.isMulti = view.isMulti;
+        out.points = std::move(images);
+        out.parts.assign(view.parts.begin(), view.parts.end());
+        out.polygons.assign(view.polygons.begin(), view.polygons.end());
+        out.z.assign(view.z.begin(), view.z.end());
+        out.m.assign(view.m.begin(), view.m.end());
+        isSeam.assign(seams.begin(), seams.end());
+        return m_isToDegrees ? 0 : strayed;
+    }
+    strayed = 0;
+    Growing grown(view, out, seams, &isSeam);
     const auto image = [&](Point p) { return m_toMap.forward(p); };
     std::size_t now = 0;
     double first = 0, last = 1;  // of the side, what is refined
@@ -147,7 +199,12 @@ double Mapper::refine(const Geometry& lonLat, std::span<const std::uint8_t> seam
         [&](std::size_t i) {
             if (m_isToDegrees) return;
             now = i;
-            const Point a = lonLat.points[i], b = lonLat.points[i + 1];
+            if (domain.kinks.empty())
+                if (const double most = isShort(i); most <= m_tolerance) {
+                    strayed = std::max(strayed, most);
+                    return;
+                }
+            const Point a = view.points[i], b = view.points[i + 1];
             first = 0, last = 1;
             Point from = a, image0 = images[i];
             for (std::size_t k = 0; k < domain.kinks.size(); ++k) {
@@ -214,26 +271,31 @@ Mapper::Outcome Mapper::map(const GeometryView& g, Geometry& out, std::vector<st
         out = g.toGeometry();
         return outcome;
     }
-    Geometry& lonLat = scratch.lonLat;
-    lonLat.clear();
-    outcome.strayed = toDegrees(g, lonLat);
-    if (!lonLat.isFinite()) return outcome;  // the source's own projection cannot place it
+    GeometryView degrees = g;
+    if (!m_isInDegrees) {
+        scratch.lonLat.clear();
+        outcome.strayed = toDegrees(g, scratch.lonLat);
+        if (!scratch.lonLat.isFinite()) return outcome;  // its own projection cannot place it
+        degrees = scratch.lonLat;
+    }
     std::span<const std::uint8_t> seams;
-    const Geometry* inside = &lonLat;
-    if (const auto turn = m_cutter.turnInside(lonLat)) {
+    if (const auto turn = m_cutter.turnInside(degrees)) {
+        if (m_isFromDegrees) markSeams(degrees, scratch.cut.isSeam), seams = scratch.cut.isSeam;
         // Projections know turns; degrees are counted in the map's own.
-        if (m_isToDegrees && *turn != 0)
-            for (Point& p : lonLat.points) p.x += *turn;
-        if (m_isFromDegrees) markSeams(lonLat, scratch.cut.isSeam), seams = scratch.cut.isSeam;
+        if (m_isToDegrees && *turn != 0) {
+            scratch.lonLat = degrees.toGeometry();
+            for (Point& p : scratch.lonLat.points) p.x += *turn;
+            degrees = scratch.lonLat;
+        }
     } else {
-        m_cutter.cut(lonLat, scratch.cut);
+        m_cutter.cut(degrees, scratch.cut);
         outcome.isCut = true;
         outcome.isClamped = scratch.cut.isClamped;
-        inside = &scratch.cut.geometry;
+        degrees = scratch.cut.geometry;
         seams = scratch.cut.isSeam;
     }
-    if (inside->isEmpty()) return outcome;
-    outcome.strayed = std::max(outcome.strayed, refine(*inside, seams, out, isSeam));
+    if (degrees.isEmpty()) return outcome;
+    outcome.strayed = std::max(outcome.strayed, refine(degrees, seams, out, isSeam));
     if (m_isToDegrees && outcome.isCut) toEdges(out);
     if (!out.isFinite()) out.clear();
     return outcome;

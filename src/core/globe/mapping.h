@@ -61,7 +61,7 @@ private:
     Mapper(Cutter cutter) : m_cutter(std::move(cutter)) {}
     // Both return how far sides stray at most, in units of the map.
     double toDegrees(const GeometryView& geometry, Geometry& out) const;
-    double refine(const Geometry& lonLat, std::span<const std::uint8_t> seams, Geometry& out,
+    double refine(const GeometryView& degrees, std::span<const std::uint8_t> seams, Geometry& out,
                   std::vector<std::uint8_t>& isSeam) const;
     void toEdges(Geometry& degrees) const;
 
@@ -70,6 +70,7 @@ private:
     bool m_isSame = false;         ///< the same CRS on both sides
     bool m_isPlane = false;        ///< no globe on one of the sides
     bool m_isFromDegrees = false;  ///< sides are straight in longitude and latitude
+    bool m_isInDegrees = false;    ///< longitudes and latitudes of the map's own datum
     bool m_isToDegrees = false;    ///< and stay so
     double m_tolerance = 0, m_groundTolerance = 0;
 };

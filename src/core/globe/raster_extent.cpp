@@ -73,8 +73,7 @@ Result<RasterExtent> extentOn(const RasterInfo& info, const crs::CrsPtr& map,
         const Box kept = common(covered, map->area->box);
         if (kept.isEmpty()) return outside(map, "the area of use");
         if (squareDegrees(kept) < squareDegrees(covered) * 0.999)
-            out.remark =
-                "kept to the area of use of " + map->shortName() + " (" + words(kept) + ")";
+            out.remark = "kept to the area of use of " + map->name + " (" + words(kept) + ")";
         degrees = spread(kept);
     }
     const Domain domain = domainOf(map);
@@ -83,7 +82,7 @@ Result<RasterExtent> extentOn(const RasterInfo& info, const crs::CrsPtr& map,
         if (p.isFinite() && domain.contains(p)) inside.push_back(p);
     if (inside.size() < degrees.size() && out.remark.empty() && !inside.empty() &&
         inside.size() < degrees.size() * 9 / 10)
-        out.remark = "kept to what the map of " + map->shortName() + " can show";
+        out.remark = "kept to what the map of " + map->name + " can show";
     if (out.remark.empty() && inside.size() == degrees.size()) {  // all of it
         out.box = toMap.forward(info.extent());
         if (!out.box.isEmpty()) return out;

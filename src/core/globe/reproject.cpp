@@ -4,17 +4,20 @@
 
 namespace ledge::globe {
 
-std::string Reprojected::remark(std::size_t all) const {
+std::string Reprojected::remark(std::size_t all, bool isStrict) const {
     std::string out;
     const auto add = [&](const std::string& text) { out += (out.empty() ? "" : "; ") + text; };
     const auto be = [](std::size_t n, const char* one, const char* many) {
         return std::to_string(n) + (n == 1 ? one : many);
     };
-    const std::string where = table.info.crs ? table.info.crs->shortName() : std::string("the map");
+    const std::string where = table.info.crs ? table.info.crs->name : std::string("the map");
     if (outside > 0)
         add(std::to_string(outside) + " of " + std::to_string(all) + " features " +
-            (outside == 1 ? "lies" : "lie") + " outside " + where + " and " +
-            (outside == 1 ? "is" : "are") + " left out");
+            (outside == 1 ? "lies" : "lie") + " outside " + where +
+            (isStrict       ? ""
+             : outside == 1 ? " and is left out"
+                            : " and are left out"));
+    if (isStrict) return out;
     if (cut > 0) add(be(cut, " feature is", " features are") + " cut at the edge of " + where);
     if (clamped > 0)
         add(be(clamped, " feature has", " features have") +
@@ -38,7 +41,7 @@ Result<Reprojected> reprojected(const FeatureTable& table, const crs::CrsPtr& to
                      "check the CRS declared for the layer, or choose another target" +
                          std::string(how.isStrict ? ", or leave out --strict" : "")};
     };
-    if (how.isStrict) return wrong(out.remark(table.size()));
+    if (how.isStrict) return wrong(out.remark(table.size(), true));
     std::size_t placed = 0;
     for (std::size_t i = 0; i < table.size(); ++i) placed += !table.box(i).isEmpty();
     if (out.outside == placed)

@@ -18,7 +18,7 @@ struct Reprojected {
 
     /// "12 of 255 features lie outside UTM zone 29N and are left out; 3 are cut at its edge"; empty
     /// when there is nothing to tell.
-    std::string remark(std::size_t all) const;
+    std::string remark(std::size_t all, bool isStrict = false) const;
 };
 
 /// The same features in another CRS, on all cores: cut where its map is torn or ends, sides as

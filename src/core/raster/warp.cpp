@@ -465,17 +465,32 @@ Result<TargetGrid> suggestedGrid(const RasterInfo& info, const crs::Transformati
                            "check the CRS declared for the file"};
     if (box.isEmpty()) return impossible;
     if (!cell) {
-        // Side of a square with the area of the image of the middle cell.
-        Point middle{static_cast<double>(info.width) / 2, static_cast<double>(info.height) / 2};
-        // Of what is asked for, where that is told: a global grid's middle may lie outside.
-        const auto toCell = info.toWorld.inverse();
-        if (extent && toCell)
-            if (const Point at = (*toCell)(toTarget.inverse(extent->centre())); at.isFinite())
-                middle = at;
-        const Point o = toTarget.forward(info.toWorld(middle));
-        const Point x = toTarget.forward(info.toWorld(middle + Point{1, 0})) - o;
-        const Point y = toTarget.forward(info.toWorld(middle + Point{0, 1})) - o;
-        const double area = std::abs(x.x * y.y - x.y * y.x);
+        // Side of a square with the area of the image of the middle cell; where that lies outside,
+        // of a middling one of what lies inside.
+        const auto areaAt = [&](Point position) {
+            const Point o = toTarget.forward(info.toWorld(position));
+            const Point x = toTarget.forward(info.toWorld(position + Point{1, 0})) - o;
+            const Point y = toTarget.forward(info.toWorld(position + Point{0, 1})) - o;
+            return box.contains(o) ? std::abs(x.x * y.y - x.y * y.x) : kNaN;
+        };
+        double area =
+            areaAt({static_cast<double>(info.width) / 2, static_cast<double>(info.height) / 2});
+        if (const auto toCell = info.toWorld.inverse(); toCell && !std::isfinite(area)) {
+            constexpr int kLooks = 8;
+            std::vector<double> areas;
+            for (int i = 0; i < kLooks; ++i)
+                for (int j = 0; j < kLooks; ++j) {
+                    const Point at{box.xMin + box.width() * (i + 0.5) / kLooks,
+                                   box.yMin + box.height() * (j + 0.5) / kLooks};
+                    const double one = areaAt((*toCell)(toTarget.inverse(at)));
+                    if (std::isfinite(one) && one > 0) areas.push_back(one);
+                }
+            if (areas.empty()) return impossible;
+            std::nth_element(areas.begin(),
+                             areas.begin() + static_cast<std::ptrdiff_t>(areas.size() / 2),
+                             areas.end());
+            area = areas[areas.size() / 2];
+        }
         if (!(area > 0) || !std::isfinite(area)) return impossible;
         cell = std::sqrt(area);
     }

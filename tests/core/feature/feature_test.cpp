@@ -265,7 +265,7 @@ private slots:
         QCOMPARE(moved->table.size(), std::size_t{3});
         QCOMPARE(moved->outside, std::size_t{1});
         QCOMPARE(moved->remark(4),
-                 std::string("1 of 4 features lies outside UTM 29N · m and is left out"));
+                 std::string("1 of 4 features lies outside WGS 84 / UTM zone 29N and is left out"));
         QCOMPARE(moved->table.key(2), t.features[3].id);
         // Unless that is to be an error, or nothing would be left.
         const auto strict = globe::reprojected(t, *crs::crsFromCode(32629), {0.1, false, true});
