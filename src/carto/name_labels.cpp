@@ -28,6 +28,21 @@ std::vector<Point> visiblePart(const GeometryView& g, const MapFrame& frame) {
     // Letters need a calm baseline.
     return smoothed(simplified(best, frame.mm(0.4)), 2);
 }
+
+// Of several polygons the one of which most is seen.
+Geometry largestSeen(const GeometryView& g, const Box& frame) {
+    Geometry out;
+    out.type = GeometryType::Polygon;
+    std::size_t best = 0;
+    double most = -1;
+    for (std::size_t p = 0; p < g.polygons.size(); ++p) {
+        const double area = std::abs(signedArea(clipRing(g.part(g.polygons[p]), frame)));
+        if (area > most) most = area, best = p;
+    }
+    const std::size_t end = best + 1 < g.polygons.size() ? g.polygons[best + 1] : g.partCount();
+    for (std::size_t i = g.polygons[best]; i < end; ++i) out.addPart(g, i, i == g.polygons[best]);
+    return out;
+}
 }  // namespace
 
 void NameLabels::pin(label::Key key, const std::vector<Box>& boxes) {
@@ -92,10 +107,13 @@ void NameLabels::addName(const FeatureView& feature, const QString& name, double
         }
         break;
     case GeometryType::Polygon: {
-        const Box box = feature.geometry.box();
-        const double room = box.width() / m_frame.unitsPerPx();
+        const bool isMulti = feature.geometry.polygons.size() > 1;
+        const Geometry part =
+            isMulti ? largestSeen(feature.geometry, m_frame.extent()) : Geometry();
+        const GeometryView seen = isMulti ? GeometryView(part) : feature.geometry;
+        const double room = seen.box().width() / m_frame.unitsPerPx();
         if (room > size.width * 0.7)
-            request.candidates = label::centredOn(way(anchorOf(feature.geometry)), size);
+            request.candidates = label::centredOn(way(anchorOf(seen)), size);
         break;
     }
     case GeometryType::None: return;

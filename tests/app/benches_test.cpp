@@ -7,19 +7,15 @@
 #include <QMenu>
 #include <QPushButton>
 #include <QSignalSpy>
-#include <QTemporaryDir>
-#include <QTest>
 #include <QTimer>
 #include <set>
 
 #include "app/benches/bench_page.h"
-#include "app/main_window.h"
-#include "app/picture_tour.h"
-#include "app/theme.h"
 #include "app/widgets/colour_button.h"
 #include "document/edits/layer_edits.h"
 #include "document/kinds.h"
 #include "support/coarse_demo.h"
+#include "support/test_window.h"
 
 using namespace ledge;
 using namespace ledge::app;
@@ -42,16 +38,10 @@ QString keyOf(const QWidget& control) {
 
 /// Every page of the bench on every kind of strip and item, each of its controls used by keyboard:
 /// it changes the project by one step, undo takes it back, and no control is dead.
-class BenchesTest : public QObject {
+class BenchesTest : public QObject, test::TestWindow {
     Q_OBJECT
 
 private:
-    QTemporaryDir m_dir;
-    std::unique_ptr<session::Session> m_session;
-    std::unique_ptr<MainWindow> m_window;
-
-    const doc::Document& document() const { return m_session->document(); }
-    Workspace& workspace() const { return m_window->workspace(); }
     doc::Id layerNamed(const QString& name) const {
         return workspace().layerNamed(name.toStdString());
     }
@@ -146,23 +136,10 @@ private:
 
 private slots:
     void initTestCase() {
-        qputenv("XDG_CONFIG_HOME", m_dir.path().toUtf8());
-        applyTheme(*qobject_cast<QApplication*>(QCoreApplication::instance()), false);
-        m_session = std::make_unique<session::Session>(m_dir.path().toStdString() + "/recovery");
-        m_window = std::make_unique<MainWindow>(*m_session);
-        m_window->resize(1280, 800);
-        m_window->show();
-        QVERIFY(QTest::qWaitForWindowExposed(m_window.get()));
-        m_window->openPath(QString::fromStdString(test::coarseDemo().string()));
-        QVERIFY(waitUntilIdle(*m_window));
+        openWindow(test::coarseDemo());
         workspace().selectLayer(layerNamed("Light 315/40"));
     }
-    void cleanupTestCase() {
-        // Nothing of all this read a file on the thread that draws the window.
-        QCOMPARE(m_session->sources()->waitsOfInterface(), 0);
-        m_window.reset();
-        m_session.reset();
-    }
+    void cleanupTestCase() { closeWindow(); }
 
     void usesEveryControlOfLayers_data() {
         QTest::addColumn<int>("bench");

@@ -1,4 +1,3 @@
-#include <QApplication>
 #include <QClipboard>
 #include <QComboBox>
 #include <QContextMenuEvent>
@@ -7,33 +6,21 @@
 #include <QListWidget>
 #include <QMenu>
 #include <QPushButton>
-#include <QTemporaryDir>
-#include <QTest>
 #include <QTimer>
 
-#include "app/main_window.h"
-#include "app/picture_tour.h"
-#include "app/theme.h"
 #include "document/edits/layer_edits.h"
 #include "document/map_crs.h"
 #include "support/coarse_demo.h"
+#include "support/test_window.h"
 
 using namespace ledge;
 using namespace ledge::app;
 
 /// Strips and the panels around the map, by mouse, keyboard and menu.
-class StackTest : public QObject {
+class StackTest : public QObject, test::TestWindow {
     Q_OBJECT
 
 private:
-    QTemporaryDir m_dir;
-    std::unique_ptr<session::Session> m_session;
-    std::unique_ptr<MainWindow> m_window;
-    doc::DocumentPtr m_opened;
-
-    const doc::Document& document() const { return m_session->document(); }
-    Workspace& workspace() const { return m_window->workspace(); }
-    doc::Id layer(const char* name) const { return workspace().layerNamed(name); }
     Strip* strip(doc::Id id) const { return m_window->findChild<StackPanel*>()->strip(id); }
     Strip* strip(const char* name) const { return strip(layer(name)); }
     QStringList names() const {
@@ -67,33 +54,11 @@ private:
                                 on->mapToGlobal(QPoint(20, 20)));
         QApplication::sendEvent(on, &event);
     }
-    void undoAll() {
-        while (m_session->history().canUndo()) m_session->undo();
-        QVERIFY(document() == *m_opened);
-    }
 
 private slots:
-    void initTestCase() {
-        qputenv("XDG_CONFIG_HOME", m_dir.path().toUtf8());
-        applyTheme(*qobject_cast<QApplication*>(QCoreApplication::instance()), false);
-        m_session = std::make_unique<session::Session>(m_dir.path().toStdString() + "/recovery");
-        m_window = std::make_unique<MainWindow>(*m_session);
-        m_window->resize(1280, 800);
-        m_window->show();
-        QVERIFY(QTest::qWaitForWindowExposed(m_window.get()));
-        QApplication::setActiveWindow(m_window.get());  // no window manager does it here
-        m_window->openPath(QString::fromStdString(test::coarseDemo().string()));
-        QVERIFY(waitUntilIdle(*m_window));
-        m_opened = m_session->snapshot();
-    }
-    void cleanup() {
-        if (m_session) undoAll();
-    }
-    void cleanupTestCase() {
-        QCOMPARE(m_session->sources()->waitsOfInterface(), 0);
-        m_window.reset();
-        m_session.reset();
-    }
+    void initTestCase() { openWindow(test::coarseDemo()); }
+    void cleanup() { undoAll(); }
+    void cleanupTestCase() { closeWindow(); }
 
     void movesStripsByKeyboard() {
         const QStringList before = names();

@@ -1,41 +1,23 @@
-#include <QApplication>
 #include <QCheckBox>
 #include <QMouseEvent>
 #include <QPushButton>
-#include <QTemporaryDir>
-#include <QTest>
 
-#include "app/main_window.h"
-#include "app/picture_tour.h"
-#include "app/theme.h"
 #include "carto/globe_outline.h"
 #include "core/globe/around.h"
 #include "core/globe/raster_extent.h"
 #include "demo/world.h"
 #include "document/map_crs.h"
 #include "session/measurement.h"
+#include "support/test_window.h"
 
 using namespace ledge;
 using namespace ledge::app;
 
 /// The whole earth in the window: its edge, its sea, going around it and turning it.
-class WorldTest : public QObject {
+class WorldTest : public QObject, test::TestWindow {
     Q_OBJECT
 
 private:
-    QTemporaryDir m_dir;
-    std::unique_ptr<session::Session> m_session;
-    std::unique_ptr<MainWindow> m_window;
-    doc::DocumentPtr m_opened;
-
-    const doc::Document& document() const { return m_session->document(); }
-    Workspace& workspace() const { return m_window->workspace(); }
-    template <typename T>
-    T* find(const char* name) const {
-        for (T* one : m_window->findChildren<T*>(name))
-            if (one->isVisible()) return one;
-        return nullptr;
-    }
     QImage picture() const {
         waitUntilIdle(*m_window);
         return m_window->map()->grab().toImage();
@@ -60,30 +42,12 @@ private:
 
 private slots:
     void initTestCase() {
-        qputenv("XDG_CONFIG_HOME", m_dir.path().toUtf8());
-        applyTheme(*qobject_cast<QApplication*>(QCoreApplication::instance()), false);
         const std::filesystem::path folder = m_dir.path().toStdString();
         QVERIFY(demo::writeWorld(folder, {}).has_value());
-        m_session = std::make_unique<session::Session>(folder / "recovery");
-        m_window = std::make_unique<MainWindow>(*m_session);
-        m_window->resize(1280, 800);
-        m_window->show();
-        QVERIFY(QTest::qWaitForWindowExposed(m_window.get()));
-        QApplication::setActiveWindow(m_window.get());
-        m_window->openPath(QString::fromStdString((folder / "world.ledge").string()));
-        QVERIFY(waitUntilIdle(*m_window));
-        m_opened = m_session->snapshot();
+        openWindow(folder / "world.ledge");
     }
-    void cleanup() {
-        if (!m_session) return;
-        while (m_session->history().canUndo()) m_session->undo();
-        QVERIFY(document() == *m_opened);
-    }
-    void cleanupTestCase() {
-        QCOMPARE(m_session->sources()->waitsOfInterface(), 0);
-        m_window.reset();
-        m_session.reset();
-    }
+    void cleanup() { undoAll(); }
+    void cleanupTestCase() { closeWindow(); }
 
     void fitsTheGlobe_data() {
         QTest::addColumn<QString>("crs");
@@ -129,12 +93,12 @@ private slots:
         workspace().setBench(Bench::Style);
         const QPoint open = pixelOf({-137, -8});
         QVERIFY(isSea(picture().pixel(open)));
-        auto* sea = find<QCheckBox>("gridSea");
+        auto* sea = shown<QCheckBox>("gridSea");
         QVERIFY(sea && sea->isChecked());
         sea->setFocus();
         QTest::keyClick(sea, Qt::Key_Space);
         QVERIFY(!isSea(picture().pixel(open)));
-        auto* outline = find<QCheckBox>("gridOutline");
+        auto* outline = shown<QCheckBox>("gridOutline");
         QVERIFY(outline && outline->isChecked());
         const QImage with = picture();
         QTest::keyClick(outline, Qt::Key_Space);
@@ -174,11 +138,11 @@ private slots:
         view.centre = way->forward(Point{100, 0});
         workspace().setView(view);
         QVERIFY(waitUntilIdle(*m_window));
-        auto* chip = find<QPushButton>("crsChip");
+        auto* chip = shown<QPushButton>("crsChip");
         QVERIFY(chip);
         QTest::mouseClick(chip, Qt::LeftButton);
-        QTRY_VERIFY(find<QPushButton>("centreHere"));
-        auto* here = find<QPushButton>("centreHere");
+        QTRY_VERIFY(shown<QPushButton>("centreHere"));
+        auto* here = shown<QPushButton>("centreHere");
         here->setFocus();
         QTest::keyClick(here, Qt::Key_Space);
         QTRY_COMPARE(document().mapCrs, std::string("world:robinson@100"));
