@@ -1,19 +1,26 @@
 #include <QFile>
 #include <QGuiApplication>
 #include <QPainter>
+#include <QRegularExpression>
 #include <QTest>
 
+#include "carto/grid_painter.h"
 #include "carto/legend.h"
 #include "carto/map_renderer.h"
 #include "carto/scale_bar.h"
 #include "carto/sheet_painter.h"
 #include "carto/swatch.h"
+#include "carto/vector_painter.h"
+#include "core/globe/mapping.h"
+#include "core/globe/raster_extent.h"
 #include "document/edits/sheet_edits.h"
+#include "support/continents.h"
 #include "support/drawn_world.h"
 
 using namespace ledge;
 using namespace ledge::carto;
 using ledge::test::DrawnWorld;
+using ledge::test::worldOf;
 
 namespace {
 constexpr int kWidth = 180, kHeight = 120;
@@ -89,6 +96,33 @@ QImage sheetOf(const doc::SheetContent& content) {
     return done ? out : QImage();
 }
 
+// Lands over both poles and the antimeridian, cut, on a filled globe with its net of lines.
+QImage globeOf(const std::string& crs) {
+    MapFrame globe;
+    globe.crs = *crs::parseCrs("world:" + crs);
+    globe.widthPx = 260, globe.heightPx = 180;
+    globe.pxPerMm = 4;
+    globe.view = viewOf(globe::wholeMap(globe.crs).grown(2.2e6), globe.crs, 260, 180, 4);
+    QImage out = blank(260, 180);
+    QPainter painter(&out);
+    doc::GridStyle net;
+    net.interval = 30;
+    net.hasOutline = net.hasSea = true;
+    net.labelPt = 4;
+    paintSea(painter, globe, net, 1);
+    auto mapped = globe::mapped(worldOf(240), globe.crs, globe.tolerance());
+    if (!mapped) return {};
+    doc::MapFeatures lands(std::make_shared<const FeatureTable>(std::move(mapped->table)));
+    lands.seams = std::move(mapped->seams);
+    doc::VectorStyle style;
+    style.look.fill = {0xE6, 0xD8, 0xB0};
+    style.look.strokeMm = 0.12;
+    if (!paintFeatures(painter, globe, lands, style, {})) return {};
+    if (!paintGridLines(painter, globe, net, {})) return {};
+    painter.end();
+    return out;
+}
+
 QImage swatchesOf() {
     QImage out = blank(240, 90);
     QPainter painter(&out);
@@ -112,13 +146,17 @@ private slots:
     void looksAsItDid_data() {
         QTest::addColumn<QString>("name");
         for (const char* name :
-             {"map-tint",      "map-light",      "map-plain light",  "map-steepness",
-              "map-contours",  "map-grid",       "map-graticule",    "map-band",
-              "map-classes",   "map-areas",      "map-dashed lines", "map-marks",
-              "map-names",     "map-categories", "map-ramp",         "paper-contours",
-              "paper-areas",   "paper-grid",     "paper-light",      "sheet-panel",
-              "sheet-text",    "sheet-legend",   "sheet-scale bar",  "sheet-north arrow",
-              "sheet-credits", "sheet-profile",  "swatches"})
+             {"map-tint",           "map-light",        "map-plain light",
+              "map-steepness",      "map-contours",     "map-grid",
+              "map-graticule",      "map-band",         "map-classes",
+              "map-areas",          "map-dashed lines", "map-marks",
+              "map-names",          "map-categories",   "map-ramp",
+              "paper-contours",     "paper-areas",      "paper-grid",
+              "paper-light",        "sheet-panel",      "sheet-text",
+              "sheet-legend",       "sheet-scale bar",  "sheet-north arrow",
+              "sheet-credits",      "sheet-profile",    "swatches",
+              "globe-robinson@150", "globe-homolosine", "globe-azimuthal-equal-area@0,90",
+              "globe-mercator@-100"})
             QTest::newRow(name) << name;
     }
     void looksAsItDid() {
@@ -128,6 +166,7 @@ private slots:
         if (name.startsWith("map-")) now = mapOf(rest.toStdString());
         if (name.startsWith("paper-")) now = paperOf(rest.toStdString());
         if (name == "swatches") now = swatchesOf();
+        if (name.startsWith("globe-")) now = globeOf(rest.toStdString());
         if (rest == "panel") now = sheetOf(doc::MapPanel{});
         if (rest == "text")
             now = sheetOf(doc::TextItem{"Isle of {project}\nin two lines",
@@ -143,8 +182,8 @@ private slots:
             now = sheetOf(doc::CreditsItem{"drawn by hand", 7, doc::Align::Right});
         if (rest == "profile") now = sheetOf(doc::ProfileItem{0});
         QVERIFY(!now.isNull());
-        const QString path =
-            QString(LEDGE_TEST_DATA "/golden/%1.png").arg(QString(name).replace(' ', '-'));
+        const QString path = QString(LEDGE_TEST_DATA "/golden/%1.png")
+                                 .arg(QString(name).replace(QRegularExpression("[ @,]"), "-"));
         if (qEnvironmentVariable("LEDGE_GOLDEN") == "write") QVERIFY(now.save(path));
         const QImage golden = QImage(path).convertToFormat(QImage::Format_RGB32);
         QCOMPARE(now.size(), golden.size());
