@@ -6,6 +6,7 @@
 #include "core/crs/transformation.h"
 #include "core/geometry/clip.h"
 #include "core/geometry/measure.h"
+#include "core/globe/around.h"
 
 namespace ledge::carto {
 namespace {
@@ -37,8 +38,19 @@ GlobeOutline::GlobeOutline(const MapFrame& frame)
         for (Point& p : points) p.x -= frame.crs->primeMeridian;
     }
     const Affine toPixels = frame.toPixels();
-    for (const Point p : points)
-        if (p.isFinite()) m_ring.push_back(toPixels(p));
+    // Where one goes on around, the sides of a cylinder are no edge.
+    const Box turn = globe::turnBox(frame.crs);
+    const bool goesOn = turn.width() > 0 && frame.extent().width() <= turn.width();
+    const auto isSide = [&](Point p) {
+        return std::min(std::abs(p.x - turn.xMin), std::abs(p.x - turn.xMax)) < 1e-6 * turn.width();
+    };
+    std::erase_if(points, [](Point p) { return !p.isFinite(); });
+    for (std::size_t i = 0; i < points.size(); ++i) {
+        const Point next = points[(i + 1) % points.size()];
+        m_ring.push_back(toPixels(points[i]));
+        m_isSide.push_back(goesOn && isSide(points[i]) && isSide(next) &&
+                           std::abs(points[i].x - next.x) < turn.width() / 2);
+    }
     if (m_ring.size() < 3) return;
     m_ring.push_back(m_ring.front());
     const Box room = Box{0, 0, double(m_widthPx), double(m_heightPx)}.grown(2);
@@ -64,10 +76,19 @@ QPainterPath GlobeOutline::line() const {
     QPainterPath path;
     if (m_isBeyond) return path;
     const Box room = Box{0, 0, double(m_widthPx), double(m_heightPx)}.grown(20);
-    for (const auto& piece : clipLine(m_ring, room)) {
-        path.moveTo(qt(piece.front()));
-        for (std::size_t i = 1; i < piece.size(); ++i) path.lineTo(qt(piece[i]));
+    const auto add = [&](std::span<const Point> line) {
+        for (const auto& piece : clipLine(line, room)) {
+            path.moveTo(qt(piece.front()));
+            for (std::size_t i = 1; i < piece.size(); ++i) path.lineTo(qt(piece[i]));
+        }
+    };
+    std::size_t begin = 0;
+    for (std::size_t i = 0; i < m_isSide.size(); ++i) {
+        if (!m_isSide[i]) continue;
+        if (i > begin) add(std::span(m_ring).subspan(begin, i + 1 - begin));
+        begin = i + 1;
     }
+    add(std::span(m_ring).subspan(begin));
     return path;
 }
 
@@ -76,7 +97,7 @@ void GlobeOutline::smoothen(QImage& picture) const {
     QImage mask(picture.size(), QImage::Format_ARGB32_Premultiplied);
     mask.fill(Qt::transparent);
     QPainter painter(&mask);
-    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setRenderHint(QPainter::Antialiasing, !goesOn());
     painter.fillPath(area(), Qt::white);
     painter.end();
     const QImage before = picture;

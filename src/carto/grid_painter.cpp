@@ -166,9 +166,10 @@ void paintSea(QPainter& painter, const MapFrame& frame, const doc::GridStyle& st
               double opacity) {
     if (!style.hasSea) return;
     painter.save();
-    painter.setRenderHint(QPainter::Antialiasing);
+    const GlobeOutline globe(frame);
+    painter.setRenderHint(QPainter::Antialiasing, !globe.goesOn());
     painter.setOpacity(opacity);
-    painter.fillPath(GlobeOutline(frame).area(), qt(style.sea));
+    painter.fillPath(globe.area(), qt(style.sea));
     painter.restore();
 }
 

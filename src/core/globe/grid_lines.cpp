@@ -93,10 +93,17 @@ Box shownDegrees(const crs::Transformation& toMap, const Domain& domain, const B
     toMap.inverse(looks);
     double about = kNaN;
     Box box;
-    for (Point p : looks) {
-        if (!p.isFinite()) continue;
-        if (std::isnan(about)) about = p.x;
-        box.add(Point{about + std::remainder(p.x - about, 360.0), p.y});
+    Point last = kNowhere, step{0, 0};  // the longest way between neighbours
+    for (Point& p : looks) {
+        if (p.isFinite()) {
+            if (std::isnan(about)) about = p.x;
+            p.x = about + std::remainder(p.x - about, 360.0);
+            box.add(p);
+            if (last.isFinite() && std::abs(p.x - last.x) < 90)
+                step = {std::max(step.x, std::abs(p.x - last.x)),
+                        std::max(step.y, std::abs(p.y - last.y))};
+        }
+        last = p;
     }
     if (box.isEmpty()) return box;
     const double middle = domain.kind == Domain::Kind::Strip ? domain.meridian : about;
@@ -107,9 +114,9 @@ Box shownDegrees(const crs::Transformation& toMap, const Domain& domain, const B
             allAround();
             box.yMin = std::min(box.yMin, pole), box.yMax = std::max(box.yMax, pole);
         }
-    // Looks fall short of the edges of what is shown.
-    box = {box.xMin - box.width() / kLooks, box.yMin - box.height() / kLooks,
-           box.xMax + box.width() / kLooks, box.yMax + box.height() / kLooks};
+    // Looks fall short of the edges of what is shown, by a step at most.
+    step = {std::max(step.x, box.width() / kLooks), std::max(step.y, box.height() / kLooks)};
+    box = {box.xMin - step.x, box.yMin - step.y, box.xMax + step.x, box.yMax + step.y};
     if (box.width() > 180) allAround();
     box.yMin = std::max(box.yMin, -90.0), box.yMax = std::min(box.yMax, 90.0);
     return box;
@@ -153,6 +160,15 @@ std::vector<GridLine> graticule(const crs::CrsPtr& grid, const crs::CrsPtr& map,
     if (south < north)
         forEachMultiple(box.xMin, box.xMax, interval, [&](double v) {
             if (isAround && v >= box.xMin + 360 - 1e-9) return;  // the first one again
+            // The meridian of the tear is there on both of its sides.
+            const double away = std::remainder(v - domain.meridian, 360.0);
+            if (domain.kind == Domain::Kind::Strip && domain.isWhole() &&
+                std::abs(away) > 180 - 10 * kHair) {
+                for (const double x :
+                     {domain.meridian - 180 + 10 * kHair, domain.meridian + 180 - 10 * kHair})
+                    add(v, true, {x, south}, {x, north});
+                return;
+            }
             add(v, true, {v, south}, {v, north});
         });
     forEachMultiple(box.yMin, box.yMax, interval, [&](double v) {

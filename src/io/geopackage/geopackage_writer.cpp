@@ -146,6 +146,7 @@ Result<void> insertFeatures(const Database& db, const FeatureTable& table, std::
                                 ") VALUES (" + marks + ")");
     if (!row) return row.error();
     std::string blob;
+    std::vector<Value> values(table.info.fields.size());  // bound bytes stay where they are
     for (std::size_t i = 0; i < table.size(); ++i) {
         if (progress.stopped()) return cancelled(table.info.name);
         putBlob(blob, table.geometry(i), srs);
@@ -154,8 +155,10 @@ Result<void> insertFeatures(const Database& db, const FeatureTable& table, std::
             row->bind(2, table.key(i));
         else
             row->bindNull(2);
-        for (std::size_t k = 0; k < table.info.fields.size(); ++k)
-            bindValue(*row, static_cast<int>(k) + 3, table.value(i, k));
+        for (std::size_t k = 0; k < values.size(); ++k) {
+            values[k] = table.value(i, k);
+            bindValue(*row, static_cast<int>(k) + 3, values[k]);
+        }
         if (!row->execute()) return db.failure();
         if (i % 1024 == 0) progress.at(static_cast<double>(i) / static_cast<double>(table.size()));
     }
