@@ -3,28 +3,13 @@
 #include <cmath>
 
 #include "core/crs/projection.h"
+#include "core/globe/domain.h"
 
 namespace ledge::globe {
 namespace {
-bool isCylinder(crs::Method method) {
-    using crs::Method;
-    switch (method) {
-    case Method::None:
-    case Method::MercatorA:
-    case Method::MercatorB:
-    case Method::WebMercator:
-    case Method::CylindricalEqualArea:
-    case Method::EquidistantCylindrical:
-    case Method::EquidistantCylindricalSpherical:
-    case Method::Miller:
-    case Method::GallStereographic: return true;
-    default: return false;  // all others end, or are torn, at meridians that are curves
-    }
-}
-
 // Of the central meridian's image, and how far the map reaches to either side.
 Point middleAndReach(const crs::CrsPtr& map) {
-    if (!map || !isCylinder(map->method)) return {};
+    if (!domainOf(map).goesAround) return {};
     if (map->isGeographic()) return {0, 180};
     const auto projection = crs::sharedProjection(map->method, map->parameters, map->ellipsoid);
     if (!projection) return {};

@@ -31,6 +31,13 @@ Domain strip(double meridian, double halfWidth = 180, double south = -90, double
     return out;
 }
 
+// Straight meridians at equal steps.
+Domain cylinder(double meridian, double reach = 90) {
+    Domain out = strip(meridian, 180, -reach, reach);
+    out.goesAround = true;
+    return out;
+}
+
 Domain cap(Point centre, double radius) {
     Domain out;
     out.kind = Domain::Kind::Cap;
@@ -148,12 +155,17 @@ Domain domainOf(const crs::CrsPtr& crs) {
     const crs::ProjectionParameters& p = crs->parameters;
     const double lon = p.centralMeridian;
     switch (crs->method) {
-    case Method::None: return strip(crs->primeMeridian);
+    case Method::None: return cylinder(crs->primeMeridian);
     case Method::TransverseMercator:
     case Method::TransverseMercatorSouth: return strip(lon, kTransverseReach);
     case Method::MercatorA:
     case Method::MercatorB:
-    case Method::WebMercator: return strip(lon, 180, -kSquareMercator, kSquareMercator);
+    case Method::WebMercator: return cylinder(lon, kSquareMercator);
+    case Method::CylindricalEqualArea:
+    case Method::EquidistantCylindrical:
+    case Method::EquidistantCylindricalSpherical:
+    case Method::Miller:
+    case Method::GallStereographic: return cylinder(lon);
     case Method::LambertConformalConic1SP:
     case Method::LambertConformalConicWest: return cone(p, p.latitudeOfOrigin);
     case Method::LambertConformalConic2SP:
@@ -188,9 +200,6 @@ Domain domainOf(const crs::CrsPtr& crs) {
     case Method::Eckert2: return kinked(lon);
     case Method::AlbersEqualArea:
     case Method::EquidistantConic:
-    case Method::CylindricalEqualArea:
-    case Method::EquidistantCylindrical:
-    case Method::EquidistantCylindricalSpherical:
     case Method::Sinusoidal:
     case Method::Bonne:
     case Method::BonneSouth:
@@ -205,8 +214,6 @@ Domain domainOf(const crs::CrsPtr& crs) {
     case Method::WinkelTripel:
     case Method::Aitoff:
     case Method::Hammer:
-    case Method::Miller:
-    case Method::GallStereographic:
     case Method::VanDerGrinten: return strip(lon);
     }
     return {};

@@ -26,6 +26,7 @@ struct Domain {
     double meridian = 0;     ///< the central one
     double halfWidth = 180;  ///< degrees of longitude to either side
     double south = -90, north = 90;
+    bool goesAround = false;    ///< a cylinder's: its right edge is its left one
     std::vector<Slit> slits;    ///< from west to east, those of the north first
     std::vector<double> kinks;  ///< parallels at which meridians have a corner
     // Of a cap, on the sphere whose latitudes are the geodetic ones.
