@@ -228,6 +228,41 @@ private slots:
             QVERIFY(std::ranges::equal(moved->geometry(i).z, (*read)->geometry(i).z));
     }
 
+    // As RFC 7946 wants it: nothing in a file runs over the antimeridian.
+    void cutsGeoJsonAtTheAntimeridian() {
+        FeatureList list;
+        list.info.name = "islands";
+        list.info.crs = *crs::crsFromCode(4326);
+        list.info.geometry = GeometryType::Polygon;
+        list.info.fields = {{"name", FieldType::Text}};
+        const auto box = [](double west, double east) {
+            return Geometry::polygon({{{west, -20}, {east, -20}, {east, -10}, {west, -10}}});
+        };
+        list.features = {{1, box(177, -178), {std::string("on both sides")}},
+                         {2, box(190, 200), {std::string("told beyond 180")}},
+                         {3, box(10, 20), {std::string("elsewhere")}}};
+        const FeatureTable table(std::move(list));
+        const std::filesystem::path path = m_dir.filePath("islands.geojson").toStdString();
+        QVERIFY(writeTable(table, path, {}).has_value());
+        const auto read = readAll(*std::get<FeatureSourcePtr>(*openSource(path)), 0);
+        QVERIFY(read && (*read)->size() == 3);
+        const auto spans = [&](std::size_t row) {
+            QStringList out;
+            const GeometryView g = (*read)->geometry(row);
+            for (std::size_t k = 0; k < g.partCount(); ++k) {
+                Box part;
+                for (const Point p : g.part(k)) part.add(p);
+                out << QString("%1 to %2").arg(part.xMin).arg(part.xMax);
+            }
+            out.sort();
+            return out.join(", ");
+        };
+        QCOMPARE(spans(0), QString("-180 to -178, 177 to 180"));
+        QCOMPARE(spans(1), QString("-170 to -160"));
+        QCOMPARE(spans(2), QString("10 to 20"));
+        QCOMPARE(exactText((*read)->value(1, 0)), std::string("told beyond 180"));
+    }
+
     // Keys are the source's own, through a table written and read again.
     void keepsKeys_data() {
         QTest::addColumn<QString>("suffix");

@@ -190,18 +190,54 @@ crs::CrsPtr namedCrs(const dom::element& root, std::vector<std::string>& notes) 
 }
 }  // namespace
 
+namespace {
+// Whole numbers too long for 64 bits, of which the parser knows nothing, as real ones.
+std::string withoutLongNumbers(std::string_view text) {
+    constexpr std::size_t kSafe = 18;  // digits
+    std::string out;
+    out.reserve(text.size() + 16);
+    bool isInText = false;
+    for (std::size_t i = 0; i < text.size();) {
+        const char c = text[i];
+        if (isInText || !(c >= '0' && c <= '9')) {
+            if (isInText && c == '\\' && i + 1 < text.size()) out += text[i++];
+            if (c == '"') isInText = !isInText;
+            out += text[i++];
+            continue;
+        }
+        std::size_t end = text.find_first_not_of("0123456789.eE+-", i);
+        end = std::min(end, text.size());
+        const std::string_view token = text.substr(i, end - i);
+        out += token;
+        if (token.size() > kSafe && token.find_first_of(".eE") == std::string_view::npos)
+            out += ".0";
+        i = end;
+    }
+    return out;
+}
+}  // namespace
+
 Result<FeatureSourcePtr> openGeoJson(const fs::path& path, const Progress& progress) {
     auto text = readText(path);
     if (!text) return text.error();
     if (progress.stopped()) return cancelled(nameOf(path));
     // A mark of the encoding is no part of the text.
     if (text->starts_with("\xEF\xBB\xBF")) text->erase(0, 3);
-    const std::size_t size = text->size();
-    text->resize(size + simdjson::SIMDJSON_PADDING);  // the parser reads a little beyond
     dom::parser parser;
     dom::element root;
-    if (const auto problem = parser.parse(text->data(), size, false).get(root);
-        problem != simdjson::SUCCESS)
+    const auto parse = [&] {
+        const std::size_t size = text->size();
+        text->resize(size + simdjson::SIMDJSON_PADDING);  // the parser reads a little beyond
+        const auto outcome = parser.parse(text->data(), size, false).get(root);
+        text->resize(size);
+        return outcome;
+    };
+    auto problem = parse();
+    if (problem == simdjson::NUMBER_ERROR) {
+        *text = withoutLongNumbers(*text);
+        problem = parse();
+    }
+    if (problem != simdjson::SUCCESS)
         return badFormat(path,
                          std::string("not readable as JSON: ") + simdjson::error_message(problem));
     progress.at(0.3);
