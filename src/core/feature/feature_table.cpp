@@ -314,6 +314,11 @@ Result<FeatureTable> FeatureTable::withGeometries(
         const std::size_t r = pieces[i].run;
         Layout layout = std::move(pieces[i].layout);
         Places places = std::move(pieces[i].places);
+        std::size_t points = 0;
+        for (std::size_t k = i; k < pieces.size() && pieces[k].run == r; ++k)
+            points += k == i ? places.points.size() : pieces[k].places.points.size();
+        places.points.reserve(points);
+        places.boxes.reserve(m_runs[r].layout->keys.size());
         for (++i; i < pieces.size() && pieces[i].run == r; ++i) {
             join(layout, places, pieces[i].layout, pieces[i].places);
             pieces[i].layout = {};

@@ -358,6 +358,9 @@ std::optional<double> Cutter::turnInside(const GeometryView& g) const {
     const bool isAbout = (first <= box.xMax || longest > 90) && box.yMin <= antipode.y + margin &&
                          box.yMax >= antipode.y - margin;
     if (isAbout) return {};
+    // A shape lies within so many degrees of the middle of its box.
+    const double around = std::hypot(box.width(), box.height()) / 2;
+    if (arcBetween(m_domain.centre, box.centre()) + around + longest <= m_domain.radius) return 0;
     for (const Point p : g.points)
         if (arcBetween(m_domain.centre, p) + longest > m_domain.radius) return {};
     return 0;

@@ -33,12 +33,14 @@ struct Worst {
 
     Worst(const GeometryView& g, const Domain& domain) {
         constexpr std::size_t kLooks = 24;
-        double lat = 0;
-        for (const Point p : g.points) lat = std::max(lat, std::abs(p.y));
-        steepness = 1 + tangent(lat);
+        const Box box = g.box();
+        steepness = 1 + tangent(std::max(std::abs(box.yMin), std::abs(box.yMax)));
         if (domain.kind != Domain::Kind::Cap) return;
         // Near the antipode, where it changes fast, it is far above anything that is skipped.
         constexpr double kBetweenLooks = 2;
+        // One look is enough at what is small and far from there.
+        spread = 1 + kBetweenLooks * aboutAntipode(domain, box.centre());
+        if (box.width() + box.height() < 1 && spread < 100) return;
         for (std::size_t i = 0; i < g.points.size(); i += 1 + g.points.size() / kLooks)
             spread = std::max(spread, 1 + kBetweenLooks * aboutAntipode(domain, g.points[i]));
     }
@@ -233,6 +235,29 @@ double Mapper::toDegrees(const GeometryView& g, Geometry& out) const {
             // A pole stays one, wherever along it the data are.
             if (std::abs(g.points[i].y) >= 90) images[i] = g.points[i];
         }
+    // Of most shapes all sides are so short that nothing is put between, whatever their latitude.
+    const auto take = [&] {
+        out.type = g.type;
+        out.isMulti = g.isMulti;
+        out.points = std::move(images);
+        out.parts.assign(g.parts.begin(), g.parts.end());
+        out.polygons.assign(g.polygons.begin(), g.polygons.end());
+        out.z.assign(g.z.begin(), g.z.end());
+        out.m.assign(g.m.begin(), g.m.end());
+    };
+    double highest = 0, longest = 0;  // degrees, and their square
+    for (std::size_t i = 0; i < images.size(); ++i) {
+        highest = std::max(highest, std::abs(images[i].y));
+        if (i == 0) continue;
+        const Point side = images[i] - images[i - 1];
+        longest = std::max(longest, side.x * side.x + side.y * side.y);
+    }
+    const double most =
+        longest * kMetresPerDegree * kMetresPerDegree * (1 + tangent(highest)) / (4 * kEarth);
+    if (m_isFromDegrees || most <= m_groundTolerance / 2) {
+        take();
+        return m_isFromDegrees ? 0 : 2 * most * m_tolerance / m_groundTolerance;
+    }
     Growing grown(g, out, {}, nullptr);
     const auto bound = [](Point, Point, Point A, Point B) {
         const double east = std::remainder(B.x - A.x, 360.0) *

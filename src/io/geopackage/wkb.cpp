@@ -64,7 +64,14 @@ private:
         if (!m_in.isGood() || count > m_in.left() / size) return false;
         if (count == 0) return true;
         out.beginPart(isOuter);
-        for (std::uint32_t i = 0; i < count; ++i) position(out);
+        if (m_hasZ || m_hasM || !out.z.empty() || !out.m.empty()) {
+            for (std::uint32_t i = 0; i < count; ++i) position(out);
+        } else {
+            for (std::uint32_t i = 0; i < count; ++i) {
+                const auto x = m_in.read<double>(m_order);
+                out.points.push_back({x, m_in.read<double>(m_order)});
+            }
+        }
         return m_in.isGood();
     }
     void position(Geometry& out) {
