@@ -7,6 +7,7 @@
 #include "core/geometry/clip.h"
 #include "core/geometry/measure.h"
 #include "core/globe/around.h"
+#include "core/globe/degrees.h"
 
 namespace ledge::carto {
 namespace {
@@ -17,19 +18,12 @@ double stepFor(const MapFrame& frame) {
     const double metres = frame.tolerance() * (frame.crs ? frame.crs->metresPerUnit() : 1);
     return std::clamp(std::sqrt(4 * metres / kEarths) * 180 / kPi, 0.02, 0.5);
 }
-
-crs::CrsPtr degreesOf(const crs::CrsPtr& map) {
-    auto base = std::make_shared<crs::Crs>(crs::geographicBase(*map));
-    base->primeMeridian = 0;
-    base->code = 0;
-    return base;
-}
 }  // namespace
 
 GlobeOutline::GlobeOutline(const MapFrame& frame)
     : m_widthPx(frame.widthPx), m_heightPx(frame.heightPx), m_domain(globe::domainOf(frame.crs)) {
     if (m_domain.kind == globe::Domain::Kind::Plane) return;
-    const auto way = crs::Transformation::along(degreesOf(frame.crs), frame.crs, {});
+    const auto way = crs::Transformation::along(globe::degreesOf(frame.crs), frame.crs, {});
     if (!way) return;
     std::vector<Point> points = m_domain.boundary(stepFor(frame));
     if (!frame.crs->isGeographic()) {

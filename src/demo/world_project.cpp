@@ -57,7 +57,8 @@ void addComparison(ProjectBuilder& b) {
     };
     add(text("Title", "Six maps of one world", {kLeft, 10, 300, 12}, 20, true));
     add(text("Subtitle",
-             "The same lands and the same two courses: one the shortest, one of constant bearing",
+             "The same lands and the same two courses: the shortest one (red) and one of constant "
+             "bearing (blue, dashed)",
              {kLeft, 22, 380, 8}, 9.5, false));
     for (std::size_t i = 0; i < kMaps.size(); ++i) {
         const WorldMap& map = kMaps[i];

@@ -4,6 +4,7 @@
 #include <mutex>
 
 #include "core/base/parallel.h"
+#include "core/globe/degrees.h"
 #include "core/globe/refine.h"
 
 namespace ledge::globe {
@@ -118,9 +119,7 @@ Result<Mapper> Mapper::between(const crs::CrsPtr& from, const crs::CrsPtr& to, d
     if (out.m_isPlane) return out;
     auto whole = crs::Transformation::between(from, to);
     if (!whole) return whole.error();
-    auto base = std::make_shared<crs::Crs>(crs::geographicBase(*to));
-    base->primeMeridian = 0;
-    base->code = 0;
+    const auto base = degreesOf(to);
     auto first = crs::Transformation::along(from, base, whole->datumPath());
     if (!first) return first.error();
     auto second = crs::Transformation::along(base, to, {});

@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/base/numbers.h"
+#include "core/globe/degrees.h"
 #include "core/globe/domain.h"
 #include "core/globe/grid_lines.h"
 
@@ -50,9 +51,7 @@ Result<RasterExtent> extentOn(const RasterInfo& info, const crs::CrsPtr& map,
         out.box = toMap.forward(info.extent());
         return out;
     }
-    auto base = std::make_shared<crs::Crs>(crs::geographicBase(*map));
-    base->primeMeridian = 0;
-    base->code = 0;
+    const auto base = degreesOf(map);
     const auto toDegrees = crs::Transformation::along(info.crs, base, toMap.datumPath());
     if (!toDegrees) return toDegrees.error();
     // The raster in degrees, longitudes going on from its middle.
@@ -106,9 +105,7 @@ Box wholeMap(const crs::CrsPtr& map) {
                                                             : domain.radius >= 89;
     Box out;
     if (domain.kind == Domain::Kind::Plane || !isWorld || domain.south > -80) return out;
-    auto base = std::make_shared<crs::Crs>(crs::geographicBase(*map));
-    base->primeMeridian = 0;
-    base->code = 0;
+    const auto base = degreesOf(map);
     const auto way = crs::Transformation::along(base, map, {});
     if (!way) return out;
     auto edge = domain.boundary(0.5);
