@@ -111,6 +111,10 @@ private:
         if (m_globe.contains(end + out * m_frame.mm(0.3)) ||
             !m_globe.contains(end - out * m_frame.mm(0.3)))
             return false;
+        // A line along the edge ends nowhere.
+        const QPointF back = end - out * m_frame.mm(0.3),
+                      aside = QPointF(-out.y(), out.x()) * m_frame.mm(0.08);
+        if (!m_globe.contains(back + aside) || !m_globe.contains(back - aside)) return false;
         const QPointF anchor = end + out * m_frame.mm(1);
         const QPointF origin{anchor.x() - size.width * (0.5 - 0.5 * out.x()),
                              anchor.y() + size.ascent * (0.5 + 0.5 * out.y()) * 0.9};
