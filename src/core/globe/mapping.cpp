@@ -19,6 +19,11 @@ double tangent(double lat) {
     return std::min(std::abs(std::tan(lat * kRadiansPerDegree)), kMost);
 }
 
+// No less than `tangent`, without working one out: the slope of its arc near the pole.
+double tangentAtMost(double lat) {
+    return 1 / std::max((90 - std::abs(lat)) * kRadiansPerDegree, 1e-4);
+}
+
 // How much faster directions change near the antipode of a cap's centre: tan(arc / 2).
 double aboutAntipode(const Domain& domain, Point p) {
     const double lat = p.y * kRadiansPerDegree, lat0 = domain.centre.y * kRadiansPerDegree;
@@ -35,7 +40,7 @@ struct Worst {
     Worst(const GeometryView& g, const Domain& domain) {
         constexpr std::size_t kLooks = 24;
         const Box box = g.box();
-        steepness = 1 + tangent(std::max(std::abs(box.yMin), std::abs(box.yMax)));
+        steepness = 1 + tangentAtMost(std::max(std::abs(box.yMin), std::abs(box.yMax)));
         if (domain.kind != Domain::Kind::Cap) return;
         // Near the antipode, where it changes fast, it is far above anything that is skipped.
         constexpr double kBetweenLooks = 2;
@@ -99,6 +104,17 @@ void forEachSide(const GeometryView& g, Geometry& out, const Vertex& vertex, con
     }
 }
 
+// The same geometry with other points; those it had are left in their place, for their memory.
+void takeWith(std::vector<Point>& images, const GeometryView& g, Geometry& out) {
+    out.type = g.type;
+    out.isMulti = g.isMulti;
+    out.points.swap(images);
+    out.parts.assign(g.parts.begin(), g.parts.end());
+    out.polygons.assign(g.polygons.begin(), g.polygons.end());
+    out.z.assign(g.z.begin(), g.z.end());
+    out.m.assign(g.m.begin(), g.m.end());
+}
+
 double fromLine(Point p, Point a, Point b) {
     const Point along = b - a;
     const double square = along.x * along.x + along.y * along.y;
@@ -135,9 +151,9 @@ Result<Mapper> Mapper::between(const crs::CrsPtr& from, const crs::CrsPtr& to, d
 }
 
 double Mapper::refine(const GeometryView& view, std::span<const std::uint8_t> seams, Geometry& out,
-                      std::vector<std::uint8_t>& isSeam) const {
+                      std::vector<std::uint8_t>& isSeam, std::vector<Point>& images) const {
     // All points at once first: that is what kernels are fast at.
-    std::vector<Point> images(view.points.begin(), view.points.end());
+    images.assign(view.points.begin(), view.points.end());
     m_toMap.forward(images);
     // A ring around a pole ends a turn away from where it began, which is the same place.
     if (view.type == GeometryType::Polygon)
@@ -178,11 +194,7 @@ double Mapper::refine(const GeometryView& view, std::span<const std::uint8_t> se
     if (isShortAll) {
         out.type = view.type;
         out.isMulti = view.isMulti;
-        out.points = std::move(images);
-        out.parts.assign(view.parts.begin(), view.parts.end());
-        out.polygons.assign(view.polygons.begin(), view.polygons.end());
-        out.z.assign(view.z.begin(), view.z.end());
-        out.m.assign(view.m.begin(), view.m.end());
+        takeWith(images, view, out);
         isSeam.assign(seams.begin(), seams.end());
         return m_isToDegrees ? 0 : strayed;
     }
@@ -224,8 +236,8 @@ double Mapper::refine(const GeometryView& view, std::span<const std::uint8_t> se
     return strayed;
 }
 
-double Mapper::toDegrees(const GeometryView& g, Geometry& out) const {
-    std::vector<Point> images(g.points.begin(), g.points.end());
+double Mapper::toDegrees(const GeometryView& g, Geometry& out, std::vector<Point>& images) const {
+    images.assign(g.points.begin(), g.points.end());
     m_toLonLat.forward(images);
     // Shifts of datums count longitudes anew; which way sides run is told by how the data count.
     if (m_isFromDegrees)
@@ -235,15 +247,6 @@ double Mapper::toDegrees(const GeometryView& g, Geometry& out) const {
             if (std::abs(g.points[i].y) >= 90) images[i] = g.points[i];
         }
     // Of most shapes all sides are so short that nothing is put between, whatever their latitude.
-    const auto take = [&] {
-        out.type = g.type;
-        out.isMulti = g.isMulti;
-        out.points = std::move(images);
-        out.parts.assign(g.parts.begin(), g.parts.end());
-        out.polygons.assign(g.polygons.begin(), g.polygons.end());
-        out.z.assign(g.z.begin(), g.z.end());
-        out.m.assign(g.m.begin(), g.m.end());
-    };
     double highest = 0, longest = 0;  // degrees, and their square
     for (std::size_t i = 0; i < images.size(); ++i) {
         highest = std::max(highest, std::abs(images[i].y));
@@ -252,9 +255,9 @@ double Mapper::toDegrees(const GeometryView& g, Geometry& out) const {
         longest = std::max(longest, side.x * side.x + side.y * side.y);
     }
     const double most =
-        longest * kMetresPerDegree * kMetresPerDegree * (1 + tangent(highest)) / (4 * kEarth);
+        longest * kMetresPerDegree * kMetresPerDegree * (1 + tangentAtMost(highest)) / (4 * kEarth);
     if (m_isFromDegrees || most <= m_groundTolerance / 2) {
-        take();
+        takeWith(images, g, out);
         return m_isFromDegrees ? 0 : 2 * most * m_tolerance / m_groundTolerance;
     }
     Growing grown(g, out, {}, nullptr);
@@ -298,7 +301,7 @@ Mapper::Outcome Mapper::map(const GeometryView& g, Geometry& out, std::vector<st
     GeometryView degrees = g;
     if (!m_isInDegrees) {
         scratch.lonLat.clear();
-        outcome.strayed = toDegrees(g, scratch.lonLat);
+        outcome.strayed = toDegrees(g, scratch.lonLat, scratch.images);
         if (!scratch.lonLat.isFinite()) return outcome;  // its own projection cannot place it
         degrees = scratch.lonLat;
     }
@@ -319,7 +322,8 @@ Mapper::Outcome Mapper::map(const GeometryView& g, Geometry& out, std::vector<st
         seams = scratch.cut.isSeam;
     }
     if (degrees.isEmpty()) return outcome;
-    outcome.strayed = std::max(outcome.strayed, refine(degrees, seams, out, isSeam));
+    outcome.strayed =
+        std::max(outcome.strayed, refine(degrees, seams, out, isSeam, scratch.images));
     if (m_isToDegrees && outcome.isCut) toEdges(out);
     if (!out.isFinite()) out.clear();
     return outcome;
@@ -352,23 +356,31 @@ Result<Mapped> mapped(const FeatureTable& table, const crs::CrsPtr& to, double t
         out.table = table;
         return out;
     }
-    std::mutex mutex;  // guards the counts of `out`
+    std::atomic<std::size_t> outside{0}, cut{0}, clamped{0};
+    std::atomic<double> strayed{0};
+    std::mutex mutex;  // guards the seams of `out`
     auto made = table.withGeometries(
         [&](std::size_t row, const GeometryView& geometry, Geometry& image) {
             thread_local Mapper::Scratch scratch;
             const auto outcome = mapper->map(geometry, image, scratch.isSeam, scratch);
-            if (image.isEmpty() || outcome.isCut || outcome.isClamped || outcome.strayed > 0) {
-                const std::lock_guard lock(mutex);
-                out.outside += image.isEmpty();
-                out.cut += outcome.isCut && !image.isEmpty();
-                out.clamped += outcome.isClamped;
-                out.strayed = std::max(out.strayed, outcome.strayed);
-                if (!scratch.isSeam.empty()) out.seams[row] = scratch.isSeam;
+            if (image.isEmpty()) ++outside;
+            if (outcome.isCut && !image.isEmpty()) ++cut;
+            if (outcome.isClamped) ++clamped;
+            double most = strayed;
+            while (outcome.strayed > most &&
+                   !strayed.compare_exchange_weak(most, outcome.strayed)) {
             }
+            if (scratch.isSeam.empty()) return;
+            const std::lock_guard lock(mutex);
+            out.seams[row] = scratch.isSeam;
         },
         progress);
     if (!made) return made.error();
     out.table = *std::move(made);
+    out.outside = outside;
+    out.cut = cut;
+    out.clamped = clamped;
+    out.strayed = strayed;
     if (table.info.crs) out.table.info.crs = to;
     return out;
 }

@@ -41,6 +41,7 @@ public:
         Cut cut;
         Geometry lonLat;
         std::vector<std::uint8_t> isSeam;
+        std::vector<Point> images;
     };
     struct Outcome {
         bool isCut = false, isClamped = false;
@@ -60,9 +61,9 @@ public:
 private:
     Mapper(Cutter cutter) : m_cutter(std::move(cutter)) {}
     // Both return how far sides stray at most, in units of the map.
-    double toDegrees(const GeometryView& geometry, Geometry& out) const;
+    double toDegrees(const GeometryView& geometry, Geometry& out, std::vector<Point>& images) const;
     double refine(const GeometryView& degrees, std::span<const std::uint8_t> seams, Geometry& out,
-                  std::vector<std::uint8_t>& isSeam) const;
+                  std::vector<std::uint8_t>& isSeam, std::vector<Point>& images) const;
     void toEdges(Geometry& degrees) const;
 
     Cutter m_cutter;
