@@ -1,5 +1,7 @@
 #include "cli/derive.h"
 
+#include <iostream>
+
 namespace ledge::cli {
 namespace {
 std::filesystem::path whole(const std::string& path) {
@@ -36,7 +38,10 @@ Result<void> derive(const session::Operation& operation, std::vector<doc::Lineag
         io::RasterWriting(compressionOf(given.compression), given.withOverviews));
     // Done or failed: either way what could not be read is told.
     sayDamage((*raster)->source());
-    return done;
+    if (!done) return done.error();
+    if (!context.isQuiet)
+        for (const std::string& remark : *done) std::cerr << "ledge: " << remark << '\n';
+    return {};
 }
 
 }  // namespace ledge::cli

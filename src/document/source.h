@@ -48,6 +48,8 @@ struct Lineage {
     std::string operation;  ///< by its name, such as "hillshade"
     std::vector<LineageInput> inputs;
     std::map<std::string, std::string> parameters;  ///< spelled as the command spells them
+    std::vector<std::string> remarks =
+        {};  ///< what was said when it was done: what was left out, cut
     bool operator==(const Lineage&) const = default;
 };
 

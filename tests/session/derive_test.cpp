@@ -177,6 +177,42 @@ private slots:
         QCOMPARE(stored->info().width, (*live)->info().width);
     }
 
+    // What a result leaves out is said to whoever asked for it.
+    void saysWhatItLeavesOut() {
+        FeatureList list;
+        list.info.name = "posts";
+        list.info.crs = *crs::crsFromCode(4326);
+        list.info.geometry = GeometryType::Point;
+        for (const Point p : {Point{-9, 60}, Point{-8.5, 61}, Point{150, -20}})
+            list.features.push_back({0, Geometry::point(p), {}});
+        QVERIFY(io::writeTable(FeatureTable(std::move(list)), at("posts.geojson"), {}).has_value());
+        doc::Lineage made;
+        made.operation = "reproject";
+        made.inputs = {inputFrom(source("posts.geojson"))};
+        made.parameters = {{"to-crs", "EPSG:32629"}};
+        const SourceCache cache;
+        const auto done = writeDerived(made, cache, at("posts.gpkg"), {});
+        QVERIFY(done);
+        QCOMPARE(*done,
+                 Remarks{"1 of 3 features lies outside WGS 84 / UTM zone 29N and is left out"});
+        made.parameters["to-crs"] = "EPSG:4258";
+        QCOMPARE(*writeDerived(made, cache, at("all.gpkg"), {}), Remarks{});
+        // A raster of more than a CRS is meant for is kept to that.
+        RasterInfo info;
+        info.width = 72, info.height = 36;
+        info.crs = *crs::crsFromCode(4326);
+        info.toWorld = {5, 0, -180, 0, -5, 90};
+        info.bands = {{CellType::Float32, {}, ""}};
+        QVERIFY(io::writeRaster(MemoryRaster(info, Grid<float>(36, 72)), at("earth.tif"),
+                                io::Compression::None, {}));
+        made.inputs = {inputFrom(source("earth.tif"))};
+        made.parameters = {{"to-crs", "EPSG:32629"}};
+        const auto kept = writeDerived(made, cache, at("zone.tif"), {});
+        QVERIFY(kept);
+        QCOMPARE(kept->size(), std::size_t{1});
+        QVERIFY2(kept->front().find("area of use") != std::string::npos, kept->front().c_str());
+    }
+
     void saysWhatIsWrongWithASetting_data() {
         QTest::addColumn<QString>("operation");
         QTest::addColumn<QString>("key");

@@ -20,7 +20,8 @@ QString stem(const std::filesystem::path& path) { return qtext(path.stem().strin
 
 DerivePanel::DerivePanel(Workspace& workspace, session::FactBook& facts, QWidget* parent)
     : QWidget(parent), m_workspace(workspace), m_facts(facts), m_made(new QWidget),
-      m_from(makeLabel("")), m_stale(makeLabel("", "trouble")), m_madeForm(new OperationForm),
+      m_from(makeLabel("")), m_remarks(makeLabel("", "muted")), m_stale(makeLabel("", "trouble")),
+      m_madeForm(new OperationForm),
       m_again(makeButton(tr("Run again"), tr("Make the file anew with these settings"), true)),
       m_command(makeLabel("", "code")), m_new(new QWidget),
       m_operation(makeChoice(tr("What to derive"), {})),
@@ -42,12 +43,14 @@ void DerivePanel::makeMadePart() {
     part->setSpacing(6);
     auto* title = makeLabel(tr("Lineage"), "heading");
     title->setContentsMargins(0, 8, 0, 0);
+    m_remarks->setObjectName("lineageRemarks");
+    m_remarks->setTextInteractionFlags(Qt::TextSelectableByMouse);
     m_stale->setObjectName("staleReasons");
     m_again->setObjectName("runAgain");
     m_command->setObjectName("lineageCommand");
     m_command->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    for (QWidget* widget :
-         std::initializer_list<QWidget*>{title, m_from, m_stale, m_madeForm, m_again, m_command})
+    for (QWidget* widget : std::initializer_list<QWidget*>{title, m_from, m_remarks, m_stale,
+                                                           m_madeForm, m_again, m_command})
         part->addWidget(widget);
     connect(m_again, &QPushButton::clicked, this, &DerivePanel::runAgain);
     connect(m_madeForm, &OperationForm::edited, this, [this] {
@@ -180,13 +183,19 @@ void DerivePanel::write(const doc::Lineage& lineage, const QString& path) {
     auto made = std::make_shared<doc::Lineage>();
     m_workspace.session().jobs().start(
         tr("Writing %1").arg(QFileInfo(path).fileName()),
-        [made, lineage, path, sources = m_workspace.session().sources()](const Progress& progress) {
+        [made, lineage, path,
+         sources = m_workspace.session().sources()](const Progress& progress) -> Result<void> {
             *made = session::stamped(lineage);
-            return session::writeDerived(*made, *sources, path.toStdString(), progress);
+            auto done = session::writeDerived(*made, *sources, path.toStdString(), progress);
+            if (!done) return done.error();
+            made->remarks = *std::move(done);
+            return {};
         },
         [this, made, path](const Result<void>& done) {
             if (!done) return;
-            m_workspace.say(tr("Wrote %1").arg(path));
+            QStringList said{tr("Wrote %1").arg(path)};
+            for (const std::string& remark : made->remarks) said << qtext(remark);
+            m_workspace.say(said.join(": "));
             Q_EMIT derived(path, *made);
         });
 }
@@ -274,6 +283,10 @@ void DerivePanel::refreshMade(const doc::SourceRef& source) {
     for (const std::string& reason :
          m_workspace.session().stale().reasons(m_workspace.session().snapshot(), source))
         reasons << qtext(reason);
+    QStringList remarks;
+    for (const std::string& remark : lineage.remarks) remarks << qtext(remark);
+    m_remarks->setVisible(!remarks.isEmpty());
+    m_remarks->setText(remarks.join("\n"));
     m_stale->setVisible(!reasons.isEmpty());
     m_stale->setText(tr("Stale: %1.").arg(reasons.join("; ")));
     m_madeForm->show(operation, lineage.parameters);

@@ -48,6 +48,7 @@ private:
     session::FactBook& m_facts;
     QWidget* m_made;
     QLabel* m_from;
+    QLabel* m_remarks;
     QLabel* m_stale;
     OperationForm* m_madeForm;
     QPushButton* m_again;

@@ -325,6 +325,7 @@ LEDGE_DESCRIBED(Lineage) {
     a("operation", s.operation);
     a("inputs", s.inputs);
     a("parameters", s.parameters);
+    a.sparse("remarks", s.remarks);
 }
 LEDGE_DESCRIBED(SourceRef) {
     a.required("id", s.id);

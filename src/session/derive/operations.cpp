@@ -201,6 +201,7 @@ Result<RasterPtr> regridded(const Work& work, const crs::CrsPtr& target) {
         const auto usual = globe::extentOn((*source)->info(), target, *way);
         if (!usual) return usual.error();
         *extent = usual->box;
+        work.remark(usual->remark);
     }
     const auto grid = suggestedGrid((*source)->info(), *way,
                                     *cell > 0 ? std::optional(*cell) : std::nullopt, *extent);
@@ -241,8 +242,7 @@ Result<FeatureTable> reprojectedTable(const Work& work) {
     if (!target) return target.error();
     auto moved = globe::reprojected(**table, *target, {}, work.progress);
     if (!moved) return moved.error();
-    if (const std::string remark = moved->remark((*table)->size()); !remark.empty())
-        moved->table.info.notes.push_back(remark);
+    work.remark(moved->remark((*table)->size()));
     return std::move(moved->table);
 }
 
@@ -471,6 +471,10 @@ std::string Work::text(const std::string& key) const {
     return setting ? setting->usual : std::string();
 }
 
+void Work::remark(const std::string& text) const {
+    if (remarks && !text.empty()) remarks->push_back(text);
+}
+
 Result<double> Work::number(const std::string& key) const {
     const std::string said = text(key);
     const auto value = parseNumber(said);
@@ -573,9 +577,9 @@ Result<RasterPtr> derivedRaster(const doc::Lineage& lineage, const SourceCache& 
     return (*operation)->raster({lineage, cache, progress});
 }
 
-Result<void> writeDerived(const doc::Lineage& lineage, const SourceCache& cache,
-                          const std::filesystem::path& target, const Progress& progress,
-                          std::optional<io::RasterWriting> how) {
+Result<Remarks> writeDerived(const doc::Lineage& lineage, const SourceCache& cache,
+                             const std::filesystem::path& target, const Progress& progress,
+                             std::optional<io::RasterWriting> how) {
     const auto operation = usableOperation(lineage);
     if (!operation) return operation.error();
     for (const doc::LineageInput& input : lineage.inputs)
@@ -583,21 +587,25 @@ Result<void> writeDerived(const doc::Lineage& lineage, const SourceCache& cache,
             return Error{ErrorCode::InvalidArgument, target.filename().string(),
                          "is what it is made from", "write to another name"};
     const Progress making = progress.part(0, (*operation)->table ? 0.8 : 0.2);
-    const Work work{lineage, cache, making};
+    Remarks remarks;
+    const Work work{lineage, cache, making, &remarks};
+    const auto told = [&](const Result<void>& done) {
+        return done ? Result<Remarks>(remarks) : Result<Remarks>(done.error());
+    };
     if (makesFeatures(**operation, work)) {
         const auto table = (*operation)->table(work);
         if (!table) return table.error();
-        return io::writeTable(*table, target, progress.part(0.8, 1));
+        return told(io::writeTable(*table, target, progress.part(0.8, 1)));
     }
     const auto raster = (*operation)->raster(work);
     if (!raster) return raster.error();
     const Progress writing = progress.part(0.2, 1);
     if ((*operation)->readsHeights)
         // Shadows come from far: large pieces, so that heights around are not read too often.
-        return writeComputed(**raster,
-                             {target, how.value_or(io::RasterWriting(io::Compression::None))},
-                             writing, work.isOn("shadows") ? 256 : 32);
-    return io::writeRaster(**raster, target, how.value_or(io::RasterWriting()), writing);
+        return told(writeComputed(**raster,
+                                  {target, how.value_or(io::RasterWriting(io::Compression::None))},
+                                  writing, work.isOn("shadows") ? 256 : 32));
+    return told(io::writeRaster(**raster, target, how.value_or(io::RasterWriting()), writing));
 }
 
 std::string commandOf(const doc::Lineage& lineage, const std::string& target) {

@@ -29,11 +29,17 @@ Result<void> checkSetting(const Setting& setting, const std::string& value);
 
 using Settings = std::map<std::string, std::string>;
 
+/// What whoever asked for a result should know of it, in words.
+using Remarks = std::vector<std::string>;
+
 /// What an operation works with.
 struct Work {
     const doc::Lineage& lineage;
     const SourceCache& cache;
     const Progress& progress;
+    Remarks* remarks = nullptr;
+
+    void remark(const std::string& text) const;  ///< nothing when empty
 
     /// As given, else as usual.
     std::string text(const std::string& key) const;
@@ -72,9 +78,9 @@ Result<RasterPtr> derivedRaster(const doc::Lineage& lineage, const SourceCache& 
                                 const Progress& progress = {});
 /// Does it and writes the result in the format of the suffix, atomically; nothing is left behind
 /// when stopped. Without `writing` computed rasters are not compressed and others are.
-Result<void> writeDerived(const doc::Lineage& lineage, const SourceCache& cache,
-                          const std::filesystem::path& target, const Progress& progress,
-                          std::optional<io::RasterWriting> writing = {});
+Result<Remarks> writeDerived(const doc::Lineage& lineage, const SourceCache& cache,
+                             const std::filesystem::path& target, const Progress& progress,
+                             std::optional<io::RasterWriting> writing = {});
 /// The `ledge` command that does the same, file names without their folders.
 std::string commandOf(const doc::Lineage& lineage, const std::string& target);
 
