@@ -5,8 +5,8 @@
 
 #include "core/base/numbers.h"
 #include "core/crs/ground_metric.h"
-
 #include "core/crs/transformation.h"
+#include "core/globe/around.h"
 #include "document/map_crs.h"
 
 namespace ledge::carto {
@@ -98,6 +98,20 @@ doc::MapView panned(const MapFrame& frame, QPointF by) {
     doc::MapView view = frame.view;
     view.centre = frame.toMap()({frame.widthPx / 2.0 - by.x(), frame.heightPx / 2.0 - by.y()});
     return view;
+}
+
+std::vector<MapFrame> turnsOf(const MapFrame& frame) {
+    const Box turn = globe::turnBox(frame.crs);
+    if (!(turn.width() > 0) || frame.extent().width() > turn.width()) return {frame};
+    std::vector<MapFrame> out;
+    for (const double away : {0.0, -1.0, 1.0}) {
+        MapFrame one = frame;
+        one.view.centre = globe::intoTurn(frame.crs, frame.view.centre);
+        one.view.centre.x += away * turn.width();
+        const Box seen = one.extent();
+        if (away == 0 || (seen.xMax > turn.xMin && seen.xMin < turn.xMax)) out.push_back(one);
+    }
+    return out;
 }
 
 }  // namespace ledge::carto

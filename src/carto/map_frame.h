@@ -51,6 +51,10 @@ doc::MapView viewOf(const Box& box, const crs::CrsPtr& crs, int widthPx, int hei
 doc::MapView zoomedAt(const MapFrame& frame, QPointF pixel, double factor);
 doc::MapView panned(const MapFrame& frame, QPointF byPixels);
 
+/// A frame as each turn around the earth tells it, where it shows the meeting of two: who goes over
+/// the edge of a cylinder goes on around. A frame wider than the earth shows it once, as it is.
+std::vector<MapFrame> turnsOf(const MapFrame& frame);
+
 inline QPointF qt(Point p) { return {p.x, p.y}; }
 
 }  // namespace ledge::carto

@@ -8,7 +8,6 @@
 #include "carto/raster_painter.h"
 #include "carto/relief.h"
 #include "carto/vector_painter.h"
-#include "core/globe/around.h"
 #include "document/kinds.h"
 
 namespace ledge::carto {
@@ -71,22 +70,6 @@ Error noSource(const doc::Layer& layer) {
 }  // namespace
 
 namespace {
-// A frame as each turn around the earth tells it, where it shows the meeting of two: who goes over
-// the edge of a cylinder goes on around. A frame wider than the earth shows it once.
-std::vector<MapFrame> turnsOf(const MapFrame& frame) {
-    const Box turn = globe::turnBox(frame.crs);
-    if (!(turn.width() > 0) || frame.extent().width() > turn.width()) return {frame};
-    std::vector<MapFrame> out;
-    for (const double away : {0.0, -1.0, 1.0}) {
-        MapFrame one = frame;
-        one.view.centre = globe::intoTurn(frame.crs, frame.view.centre);
-        one.view.centre.x += away * turn.width();
-        const Box seen = one.extent();
-        if (away == 0 || (seen.xMax > turn.xMin && seen.xMin < turn.xMax)) out.push_back(one);
-    }
-    return out;
-}
-
 void addTo(QImage& picture, const QImage& more) {
     if (picture.isNull()) {
         picture = more;

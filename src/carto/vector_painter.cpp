@@ -12,22 +12,46 @@
 
 namespace ledge::carto {
 namespace {
-std::vector<Point> toPixels(std::span<const Point> points, const Affine& way) {
+// As many points as can be seen; `place` says where each falls.
+template <typename Place>
+std::vector<Point> thinned(std::size_t count, const Place& place) {
     std::vector<Point> out;
-    out.reserve(points.size());
+    out.reserve(count);
     Point last = kNowhere;
-    for (const Point p : points) {
-        const Point q = way(p);
+    for (std::size_t i = 0; i < count; ++i) {
+        const Point q = place(i);
         // Points closer than a quarter of a pixel to the last add nothing to see.
         if (!out.empty() && std::abs(q.x - last.x) + std::abs(q.y - last.y) < 0.25) continue;
         out.push_back(q);
         last = q;
     }
-    if (points.size() > 1 && !out.empty()) {
-        const Point end = way(points.back());
+    if (count > 1 && !out.empty()) {
+        const Point end = place(count - 1);
         if (out.back() != end) out.push_back(end);
     }
     return out;
+}
+
+std::vector<Point> toPixels(std::span<const Point> points, const Affine& way) {
+    return thinned(points.size(), [&](std::size_t i) { return way(points[i]); });
+}
+
+// A ring with its upright tears on whole pixels: what goes on at the other side of one meets it
+// there, where halves of pixels would show a line.
+std::vector<Point> ringInPixels(std::span<const Point> ring, std::span<const std::uint8_t> seams,
+                                const Affine& way) {
+    if (seams.empty()) return toPixels(ring, way);
+    constexpr double kUpright = 1e-3;
+    const auto isUpright = [&](std::size_t from) {
+        return seams[from] != 0 && std::abs(way(ring[from]).x - way(ring[from + 1]).x) < kUpright;
+    };
+    return thinned(ring.size(), [&](std::size_t i) {
+        const std::size_t last = ring.size() - 1;
+        Point at = way(ring[i]);
+        if (last > 0 && (isUpright(i == last ? 0 : i) || isUpright(i == 0 ? last - 1 : i - 1)))
+            at.x = std::round(at.x);
+        return at;
+    });
 }
 
 void addLine(QPainterPath& path, std::span<const Point> line) {
@@ -52,7 +76,10 @@ public:
         path.setFillRule(Qt::OddEvenFill);
         const Box box = frameBox(m_frame, reach);
         for (std::size_t i = 0; i < m_geometry.partCount(); ++i) {
-            const auto ring = clipRing(toPixels(m_geometry.part(i), m_way), box);
+            const auto part = m_geometry.part(i);
+            const auto seams =
+                m_seams.empty() ? m_seams : m_seams.subspan(m_geometry.parts[i], part.size());
+            const auto ring = clipRing(ringInPixels(part, seams, m_way), box);
             if (ring.empty()) continue;
             addLine(path, ring);
             path.closeSubpath();
@@ -248,15 +275,19 @@ Result<void> paintFeatures(QPainter& painter, const MapFrame& frame,
     return {};
 }
 
-void paintOutline(QPainter& painter, const MapFrame& frame, const GeometryView& g) {
+void paintOutline(QPainter& painter, const MapFrame& frame, const GeometryView& g,
+                  std::span<const std::uint8_t> seams) {
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setBrush(Qt::NoBrush);
-    const Affine way = frame.toPixels();
     QPainterPath path;
-    if (g.type == GeometryType::Point)
+    for (const MapFrame& turn : turnsOf(frame)) {
+        if (g.type != GeometryType::Point) {
+            path.addPath(GeometryShape(turn, g, seams).lines(20));
+            continue;
+        }
+        const Affine way = turn.toPixels();
         for (const Point p : g.points) path.addEllipse(qt(way(p)), frame.mm(1.9), frame.mm(1.9));
-    else
-        path = GeometryShape(frame, g).lines(20);
+    }
     for (const auto& [colour, widthMm] :
          {std::pair{QColor(0xF6, 0xF6, 0xFB), 1.25}, std::pair{QColor(0xD9, 0x9A, 0x2B), 0.65}}) {
         QPen pen(colour, frame.mm(widthMm));

@@ -17,7 +17,9 @@ Result<void> paintFeatures(QPainter& painter, const MapFrame& frame,
 void paintGeometry(QPainter& painter, const MapFrame& frame, const GeometryView& geometry,
                    const doc::Symbol& symbol, std::span<const std::uint8_t> seams = {});
 
-/// Outline for what is selected or probed: a lichen line on a paper-coloured casing.
-void paintOutline(QPainter& painter, const MapFrame& frame, const GeometryView& geometry);
+/// Outline for what is selected or probed: a lichen line on a paper-coloured casing. `seams` as
+/// above; on a cylinder it is drawn in each turn that the frame shows.
+void paintOutline(QPainter& painter, const MapFrame& frame, const GeometryView& geometry,
+                  std::span<const std::uint8_t> seams = {});
 
 }  // namespace ledge::carto

@@ -47,6 +47,8 @@ void probeFeatures(const doc::Layer& layer, const doc::MapFeatures& features, Po
         hit.layer = layer.id;
         hit.layerName = layer.name;
         hit.outline = feature.geometry.toGeometry();
+        const auto seams = features.seamsOf(i);
+        hit.seams.assign(seams.begin(), seams.end());
         const int name = table.fieldIndex(layer.as<doc::VectorLayer>()->labels.field);
         const bool isNamed = name >= 0 && !feature.isMissing(static_cast<std::size_t>(name));
         hit.title = isNamed ? displayText(feature.value(static_cast<std::size_t>(name)))

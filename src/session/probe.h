@@ -10,7 +10,8 @@ struct ProbeHit {
     std::string layerName, title;
     double number = kNaN;  ///< a raster's value, of the band that its strip shows
     std::vector<std::pair<std::string, std::string>> values;
-    Geometry outline;  ///< in the map's CRS; empty for rasters
+    Geometry outline;                      ///< in the map's CRS; empty for rasters
+    std::vector<std::uint8_t> seams = {};  ///< sides of it that are no outlines, as they are drawn
 };
 
 /// Everything at a position of the map: points, lines, areas, then rasters, each top layer first;

@@ -1,12 +1,15 @@
 #include <QCheckBox>
+#include <QLabel>
 #include <QMouseEvent>
 #include <QPushButton>
 
+#include "app/benches/derive_panel.h"
 #include "carto/globe_outline.h"
 #include "core/globe/around.h"
 #include "core/globe/raster_extent.h"
 #include "demo/world.h"
 #include "document/map_crs.h"
+#include "session/derive/lineage.h"
 #include "session/measurement.h"
 #include "support/test_window.h"
 
@@ -177,6 +180,32 @@ private slots:
                 land += qGreen(c) > qBlue(c) + 12;
             }
         QVERIFY2(sea > 500 && land > 200, qPrintable(QString("%1 %2").arg(sea).arg(land)));
+        // Nor does a line of the sea show through the land where two turns meet.
+        const int tear = image.width() / 2 + 20;
+        std::vector<int> rows;
+        int hairs = 0;
+        for (int y = 20; y < image.height() - 80; ++y) {
+            const QRgb west = image.pixel(tear - 3, y), east = image.pixel(tear + 3, y);
+            if (west != east || isSea(west) || qGreen(west) <= qBlue(west) + 12) continue;
+            rows.push_back(y);
+            for (int x = tear - 2; x <= tear + 2; ++x) hairs += image.pixel(x, y) != west;
+        }
+        QVERIFY2(rows.size() > 50, qPrintable(QString::number(rows.size())));
+        QVERIFY2(hairs < 20, qPrintable(QString("%1 in %2 rows").arg(hairs).arg(rows.size())));
+        // The outline of a land that was clicked goes on around, and not along the meeting.
+        workspace().setTool(Tool::Probe);
+        m_window->map()->probeAt(QPoint(tear - 10, rows[rows.size() / 2]));
+        QTest::qWait(400);
+        const QImage lit = picture();
+        int west = 0, along = 0, east = 0;
+        for (int y = 20; y < lit.height() - 80; ++y)
+            for (int x = 0; x < lit.width() - 4; ++x) {
+                const QRgb c = lit.pixel(x, y);
+                if (std::abs(qRed(c) - 0xD9) > 6 || std::abs(qBlue(c) - 0x2B) > 6) continue;
+                (x < tear - 4 ? west : x > tear + 4 ? east : along) += 1;
+            }
+        QVERIFY2(west > 100 && east > 100 && along < 40,
+                 qPrintable(QString("%1 %2 %3").arg(west).arg(along).arg(east)));
         // Dragged on, the map looks from the other side of itself.
         workspace().setTool(Tool::Move);
         auto* map = m_window->map();
@@ -199,6 +228,28 @@ private slots:
         QTRY_VERIFY(told.isFinite());
         QVERIFY(std::abs(told.x) <= turn / 2 && told.x > 0);
         workspace().setTool(Tool::Move);
+    }
+
+    // Who reprojects the world to a zone is told what had no room there, for as long as the file is
+    // in the project.
+    void tellsWhatAReprojectionLeftOut() {
+        workspace().selectLayer(workspace().layerNamed("Lands"));
+        workspace().setBench(Bench::Data);
+        QVERIFY(waitUntilIdle(*m_window));
+        auto* panel = m_window->findChild<DerivePanel*>("derivePanel");
+        QVERIFY(panel);
+        const doc::Lineage asked{
+            "reproject", {session::inputFrom(*workspace().source())}, {{"to-crs", "EPSG:32629"}}};
+        QString said;
+        connect(&workspace(), &Workspace::said, panel,
+                [&said](const QString& text, bool) { said += text; });
+        panel->write(asked, m_dir.path() + "/zone.gpkg");
+        m_session->jobs().wait();
+        QVERIFY(waitUntilIdle(*m_window));
+        QVERIFY2(said.contains("features lie outside"), qPrintable(said));
+        auto* remarks = shown<QLabel>("lineageRemarks");
+        QVERIFY(remarks);
+        QVERIFY2(remarks->text().contains("are left out"), qPrintable(remarks->text()));
     }
 
     void measuresAcrossTheAntimeridian() {

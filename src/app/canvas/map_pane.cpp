@@ -213,7 +213,8 @@ void MapPane::paintEvent(QPaintEvent*) {
         paintCountry(painter);
     if (!m_image.isNull()) paintPicture(painter, m_image, m_imageFrame);
     if (hasCurtain()) paintCurtain(painter);
-    if (!m_flashed.isEmpty()) carto::paintOutline(painter, now, m_flashed);
+    if (!m_flashed.outline.isEmpty())
+        carto::paintOutline(painter, now, m_flashed.outline, m_flashed.seams);
     if (drawsPath(m_workspace.tool())) m_measuring.paint(painter, now);
     paintComparison(painter, now.pxPerMm, now.widthPx);
     paintProfileMarks(painter, now);
@@ -535,7 +536,7 @@ void MapPane::probeAt(QPoint position) {
             m_flashed = {};
             for (const auto& hit : hits)
                 if (!hit.outline.isEmpty()) {
-                    m_flashed = hit.outline;
+                    m_flashed = hit;
                     break;
                 }
             update();

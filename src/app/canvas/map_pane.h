@@ -95,7 +95,7 @@ private:
     bool m_isPanning = false;
     bool m_isWheeling = false;  ///< turns of the wheel that follow each other are one step back
     doc::MapView m_viewAtPress;
-    Geometry m_flashed;
+    session::ProbeHit m_flashed;  ///< the one whose outline is shown; without one: none
     QTimer m_wheelEnd;
     bool m_isBlinking = false;
     MeasureOverlay m_measuring;
