@@ -264,7 +264,13 @@ Result<std::shared_ptr<const Grid<float>>> MapRenderer::cells(const doc::SourceR
     if (!read) return read.error();
     const auto damage = (*pyramid)->source().damage();
     std::size_t& told = m_damageTold[source.id];
-    for (; told < damage.size(); ++told) m_newDamage.push_back(damage[told]);
+    // The first few are told, then that there are more.
+    constexpr std::size_t kTold = 3;
+    for (; told < std::min(damage.size(), kTold); ++told) m_newDamage.push_back(damage[told]);
+    if (told == kTold && damage.size() > kTold) {
+        m_newDamage.push_back(source.name + ": more of its blocks cannot be read");
+        ++told;
+    }
     auto kept = std::make_shared<const Grid<float>>(*std::move(read));
     if (m_keeping == Keeping::Frame)  // at print size one frame is much
         std::erase_if(m_heights, [&](const KeptHeights& k) { return !(k.frame == frame); });

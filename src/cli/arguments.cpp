@@ -61,7 +61,11 @@ Result<RasterPtr> openRaster(const std::string& path) {
 }
 
 void sayDamage(const RasterSource& raster) {
-    for (const std::string& part : raster.damage()) std::cerr << "ledge: " << part << '\n';
+    const auto damage = raster.damage();
+    if (damage.empty()) return;
+    std::cerr << "ledge: " << damage.front();
+    if (damage.size() > 1) std::cerr << "; so do " << damage.size() - 1 << " more of its blocks";
+    std::cerr << '\n';
 }
 
 }  // namespace ledge::cli

@@ -35,6 +35,10 @@ void addDemo(CLI::App& app, const AddCommand& add);
 Result<crs::CrsPtr> crsArgument(const std::string& text, const Context& context);
 /// Fails when the output is there and may not be replaced.
 Result<void> checkOutput(const std::string& path, bool mayReplace);
+/// --replace is about every file that would be touched.
+inline io::Replacing replacing(bool mayReplace) {
+    return mayReplace ? io::Replacing::StrayParts : io::Replacing::Own;
+}
 /// x0,y0,x1,y1; `option` is for messages.
 Result<Box> boxArgument(const std::string& option, const std::string& text);
 /// Adds --operation: what is done between two datums.

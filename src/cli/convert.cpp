@@ -89,8 +89,9 @@ Result<void> convertRaster(RasterPtr raster, const Options& o, const crs::CrsPtr
         if (!moved) return moved.error();
         raster = *std::move(moved);
     }
-    const auto done = io::writeRaster(
-        *raster, o.dest, {compressionOf(o.compression), o.withOverviews}, context.progress);
+    const auto done =
+        io::writeRaster(*raster, o.dest, {compressionOf(o.compression), o.withOverviews},
+                        context.progress, replacing(o.mayReplace));
     sayDamage(*raster);
     return done;
 }
@@ -141,7 +142,7 @@ Result<void> convertFeatures(const FeatureSource& source, const Options& o,
         table = table.filtered(
             [&](const FeatureView& f) { return table.box(f.index).intersects(*box); });
     }
-    return io::writeTable(table, o.dest, context.progress.part(0.5, 1));
+    return io::writeTable(table, o.dest, context.progress.part(0.5, 1), replacing(o.mayReplace));
 }
 
 Result<void> convert(const Options& o, const Context& context) {

@@ -35,7 +35,8 @@ Result<void> derive(const session::Operation& operation, std::vector<doc::Lineag
     const doc::Lineage lineage{operation.name, std::move(inputs), given.settings};
     const auto done = session::writeDerived(
         lineage, cache, whole(given.dest), context.progress,
-        io::RasterWriting(compressionOf(given.compression), given.withOverviews));
+        io::RasterWriting(compressionOf(given.compression), given.withOverviews),
+        replacing(given.mayReplace));
     // Done or failed: either way what could not be read is told.
     sayDamage((*raster)->source());
     if (!done) return done.error();

@@ -1,23 +1,44 @@
 #include <unistd.h>
 
 #include <QGuiApplication>
+#include <cerrno>
 #include <chrono>
 #include <csignal>
 #include <cstdio>
+#include <cstring>
 #include <iostream>
 #include <mutex>
+#include <thread>
 
 #include "cli/arguments.h"
 #include "core/base/numbers.h"
 #include "core/base/parallel.h"
 #include "core/raster/block_cache.h"
+#include "io/files/atomic_file.h"
+#include "io/files/reading_limit.h"
 
 namespace ledge::cli {
 namespace {
 std::stop_source g_stop;
 
-// Only an atomic flag is touched.
-void onInterrupt(int) { g_stop.request_stop(); }
+// Ctrl+C and SIGTERM come to a thread of their own: work hears "stop" and ends in order. What
+// cannot hear it, such as a read from a pipe that nothing comes through, is ended from here.
+void listenForStop() {
+    sigset_t stops;
+    sigemptyset(&stops);
+    sigaddset(&stops, SIGINT);
+    sigaddset(&stops, SIGTERM);
+    pthread_sigmask(SIG_BLOCK, &stops, nullptr);
+    std::thread([stops] {
+        int signal = 0;
+        sigwait(&stops, &signal);
+        g_stop.request_stop();
+        std::this_thread::sleep_for(std::chrono::seconds(2));
+        io::AtomicFile::abandonAll();
+        std::fputs("ledge: stopped\n", stderr);
+        std::_Exit(1);
+    }).detach();
+}
 
 // A line on the terminal's stderr with share and time left; nothing when piped.
 class ProgressLine {
@@ -72,6 +93,10 @@ int run(int argc, char** argv) {
                    "Megabytes for decoded raster blocks; without it a quarter of the memory, at "
                    "most 1024")
         ->check(CLI::Range(1, 1 << 20));
+    std::size_t memoryMegabytes = 0;
+    app.add_option("--memory", memoryMegabytes,
+                   "Megabytes that a layer may take whose file is far smaller (256)")
+        ->check(CLI::Range(1, 1 << 20));
     std::vector<std::pair<CLI::App*, Command>> commands;
     const AddCommand add = [&](CLI::App* command, Command work) {
         command->fallthrough();
@@ -96,19 +121,28 @@ int run(int argc, char** argv) {
     }
     setThreadCount(threads);
     if (cacheMegabytes > 0) BlockCache::shared().setLimit(cacheMegabytes << 20);
+    if (memoryMegabytes > 0) io::ReadingLimit::setAlwaysFine(memoryMegabytes << 20);
     ProgressLine line(!context.isQuiet);
     context.progress = {g_stop.get_token(), [&line](double share) { line.at(share); }};
+    if (!context.isQuiet)
+        context.progress.say = [](const std::string& text) {
+            std::cerr << "ledge: " << text << '\n';
+        };
     for (const auto& [command, work] : commands)
         if (command->parsed())
             if (const auto done = work(context); !done) return fail(done.error());
+    // What was said counts only when it arrived.
+    errno = 0;
+    if (!std::cout.flush() || std::fflush(stdout) != 0)
+        return fail(io::writeFailure("standard output", std::strerror(errno)));
     return 0;
 }
 }  // namespace
 }  // namespace ledge::cli
 
 int main(int argc, char** argv) {
-    std::signal(SIGINT, ledge::cli::onInterrupt);
-    std::signal(SIGTERM, ledge::cli::onInterrupt);
+    ledge::cli::listenForStop();
+    std::signal(SIGXFSZ, SIG_IGN);  // a file that may not grow is an error of writing
     // Text needs a font engine, but no display; Qt's own remarks would disturb scripts.
     qInstallMessageHandler([](QtMsgType type, const QMessageLogContext&, const QString& text) {
         if (type == QtCriticalMsg || type == QtFatalMsg)

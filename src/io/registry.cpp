@@ -8,6 +8,7 @@
 #include "io/asciigrid/ascii_grid.h"
 #include "io/binarygrid/binary_grid.h"
 #include "io/files/atomic_file.h"
+#include "io/files/leftovers.h"
 #include "io/geojson/geojson.h"
 #include "io/geopackage/geopackage.h"
 #include "io/geopackage/tile_reader.h"
@@ -36,6 +37,9 @@ Result<std::string> headOf(const fs::path& path) {
     if (fs::is_directory(path, code))
         return Error{ErrorCode::InvalidArgument, nameOf(path), "a folder, not a file",
                      "choose a file in it"};
+    if (!fs::is_regular_file(path, code))
+        return Error{ErrorCode::Unsupported, nameOf(path), "a pipe or device, which is read once",
+                     "write it to a file first, and give that"};
     std::ifstream in(path, std::ios::binary);
     if (!in) return ioFailure(path, "cannot be opened", "check permissions");
     std::string head(512, '\0');
@@ -63,8 +67,9 @@ bool isTiff(Head head, const fs::path&) {
            head.starts_with("II+\0"sv) || head.starts_with("MM\0+"sv);
 }
 bool isDatabase(Head head, const fs::path&) { return head.starts_with("SQLite format 3\0"sv); }
-Result<Source> openDatabase(const fs::path& path, const Progress&) {
-    return holdsOnlyTiles(path) ? wrapped(openTiles(path)) : wrapped(openGeoPackage(path));
+Result<Source> openDatabase(const fs::path& path, const Progress& progress) {
+    return holdsOnlyTiles(path) ? wrapped(openTiles(path))
+                                : wrapped(openGeoPackage(path, progress));
 }
 bool isShapefile(Head head, const fs::path& path) {
     return head.starts_with("\0\0\x27\x0a"sv) && suffixOf(path) != ".shx";
@@ -81,24 +86,14 @@ bool isJson(Head head, const fs::path&) {
         .starts_with("{");
 }
 
-Result<void> writeAscii(const RasterSource& source, const fs::path& path, const RasterWriting&,
+Result<void> writeAscii(const RasterSource& source, FileSet& set, const RasterWriting&,
                         const Progress& progress) {
-    return writeAsciiGrid(source, path, progress);
+    return writeAsciiGrid(source, set, progress);
 }
-Result<void> writePlainPicture(const RasterSource& source, const fs::path& path,
-                               const RasterWriting&, const Progress& progress) {
-    return writePicture(source, path, progress);
+Result<void> writePlainPicture(const RasterSource& source, FileSet& set, const RasterWriting&,
+                               const Progress& progress) {
+    return writePicture(source, set, progress);
 }
-// Files that are parts of others, and what to open instead.
-struct Part {
-    std::string_view suffix, what, instead;
-};
-constexpr std::array<Part, 5> kParts{{{".shx", "the index of a shapefile", ".shp"},
-                                      {".dbf", "a part of a shapefile", ".shp"},
-                                      {".prj", "a part of a shapefile", ".shp"},
-                                      {".cpg", "a part of a shapefile", ".shp"},
-                                      {".hdr", "the header of a binary grid", ".flt"}}};
-
 std::string listed(const std::vector<std::string>& words) {
     std::string out;
     for (std::size_t i = 0; i < words.size(); ++i)
@@ -115,6 +110,30 @@ bool does(const Format& format, Writes kind) {
     return false;
 }
 
+// A file of another name than `but` that has this one as its part; empty when there is none.
+fs::path otherWith(const fs::path& part, const fs::path& but) {
+    std::error_code code;
+    for (const Format& format : formats())
+        for (const FilePart& one : format.parts)
+            for (const std::string_view suffix : format.suffixes) {
+                fs::path main = part;
+                if (one.isAfter)
+                    main.replace_extension();
+                else
+                    main.replace_extension(suffix);
+                if (main != but && suffixOf(main) == suffix && one.of(main) == part &&
+                    fs::exists(main, code))
+                    return main;
+            }
+    return {};
+}
+
+// The file beside this one that it is a part of.
+std::optional<fs::path> wholeOf(const fs::path& part) {
+    const fs::path main = otherWith(part, {});
+    return main.empty() ? std::nullopt : std::optional(main);
+}
+
 const Format* formatOf(const fs::path& path, Writes kind) {
     for (const Format& format : formats())
         if (does(format, kind) && format.has(suffixOf(path))) return &format;
@@ -128,15 +147,44 @@ bool Format::has(std::string_view suffix) const {
 
 std::span<const Format> formats() {
     static const std::vector<Format> all{
-        {"GeoTIFF", {".tif", ".tiff"}, isTiff, opened<openGeoTiff>, nullptr, copyToGeoTiff},
-        {"GeoPackage", {".gpkg"}, isDatabase, openDatabase, writeGeoPackage},
-        {"shapefile", {".shp"}, isShapefile, openedInSteps<openShapefile>, writeShapefile},
-        {"PNG", {".png"}, isPng, opened<openPicture>, nullptr, writePlainPicture},
-        {"JPEG", {".jpg", ".jpeg"}, isJpeg, opened<openPicture>, nullptr, writePlainPicture},
-        {"elevation tile", {".hgt"}, isElevationTile, opened<openElevationTile>},
-        {"binary grid", {".flt"}, isFloatGrid, opened<openFloatGrid>},
-        {"ASCII grid", {".asc"}, isAsciiGrid, opened<openAsciiGrid>, nullptr, writeAscii},
-        {"GeoJSON", {".geojson", ".json"}, isJson, openedInSteps<openGeoJson>, writeGeoJson},
+        {"GeoTIFF",
+         {".tif", ".tiff"},
+         {{".ovr", true}, {".msk", true}, {".prj"}, {".tfw"}},
+         isTiff,
+         opened<openGeoTiff>,
+         nullptr,
+         copyToGeoTiff},
+        {"GeoPackage", {".gpkg"}, {}, isDatabase, openDatabase, writeGeoPackage},
+        {"shapefile",
+         {".shp"},
+         {{".shx"}, {".dbf"}, {".cpg"}, {".prj"}},
+         isShapefile,
+         openedInSteps<openShapefile>,
+         writeShapefile},
+        {"PNG",
+         {".png"},
+         {{".pgw"}, {".prj"}},
+         isPng,
+         opened<openPicture>,
+         nullptr,
+         writePlainPicture},
+        {"JPEG",
+         {".jpg", ".jpeg"},
+         {{".jgw"}, {".prj"}},
+         isJpeg,
+         opened<openPicture>,
+         nullptr,
+         writePlainPicture},
+        {"elevation tile", {".hgt"}, {}, isElevationTile, opened<openElevationTile>},
+        {"binary grid", {".flt"}, {{".hdr"}, {".prj"}}, isFloatGrid, opened<openFloatGrid>},
+        {"ASCII grid",
+         {".asc"},
+         {{".prj"}},
+         isAsciiGrid,
+         opened<openAsciiGrid>,
+         nullptr,
+         writeAscii},
+        {"GeoJSON", {".geojson", ".json"}, {}, isJson, openedInSteps<openGeoJson>, writeGeoJson},
     };
     return all;
 }
@@ -163,15 +211,22 @@ std::string formatWords() {
 }
 
 Result<Source> openSource(const fs::path& path, const Progress& progress) {
+    if (const auto done = finishInterrupted(path); !done) return done.error();
     const auto head = headOf(path);
     if (!head) return head.error();
     for (const Format& format : formats())
         if (format.isFormatOf(*head, path)) return format.open(path, progress);
     const std::string suffix = suffixOf(path);
-    for (const Part& part : kParts)
-        if (suffix == part.suffix)
-            return Error{ErrorCode::Unsupported, nameOf(path), std::string(part.what),
-                         "open the " + std::string(part.instead) + " beside it"};
+    if (const auto whole = wholeOf(path))
+        return Error{ErrorCode::Unsupported, nameOf(path), "a part of " + nameOf(whole->filename()),
+                     "open that instead"};
+    std::vector<std::string> wholes;
+    for (const Format& format : formats())
+        for (const FilePart& part : format.parts)
+            if (part.suffix == suffix) wholes.emplace_back(format.suffixes.front());
+    if (!wholes.empty())
+        return Error{ErrorCode::Unsupported, nameOf(path), "a part of another file",
+                     "open the " + listed(wholes) + " of the same name"};
     for (const Format& format : formats())
         if (format.has(suffix)) return badFormat(path, "its content is not what its suffix says");
     return Error{ErrorCode::Unsupported, nameOf(path), "not a format that can be read",
@@ -187,21 +242,51 @@ Result<Source> openSource(const Locator& where, const Progress& progress) {
 bool writesVector(const fs::path& path) { return formatOf(path, Writes::Tables) != nullptr; }
 bool writesRaster(const fs::path& path) { return formatOf(path, Writes::Rasters) != nullptr; }
 
-Result<void> writeTable(const FeatureTable& table, const fs::path& path, const Progress& progress) {
-    if (const Format* format = formatOf(path, Writes::Tables))
-        return format->writeTable(table, path, progress);
-    return Error{ErrorCode::Unsupported, nameOf(path),
-                 "vector layers cannot be written as " + suffixOf(path),
-                 "use " + suffixWords(Writes::Tables)};
+namespace {
+Error cannotWrite(const fs::path& path, Writes kind) {
+    return {ErrorCode::Unsupported, nameOf(path),
+            (kind == Writes::Tables ? "vector layers cannot be written as "
+                                    : "rasters cannot be written as ") +
+                suffixOf(path),
+            "use " + suffixWords(kind)};
+}
+
+FileSet setFor(const Format& format, const fs::path& path, Replacing replacing) {
+    std::vector<fs::path> others;
+    for (const FilePart& part : format.parts) others.push_back(otherWith(part.of(path), path));
+    return FileSet(path, format.parts, std::move(others), replacing);
+}
+}  // namespace
+
+Result<void> writeTable(const FeatureTable& table, const fs::path& path, const Progress& progress,
+                        Replacing replacing) {
+    const Format* format = formatOf(path, Writes::Tables);
+    if (!format) return cannotWrite(path, Writes::Tables);
+    FileSet set = setFor(*format, path, replacing);
+    if (const auto done = format->writeTable(table, set, progress); !done)
+        return set.named(done.error());
+    return set.commit();
 }
 
 Result<void> writeRaster(const RasterSource& source, const fs::path& path,
-                         const RasterWriting& writing, const Progress& progress) {
-    if (const Format* format = formatOf(path, Writes::Rasters))
-        return format->writeRaster(source, path, writing, progress);
-    return Error{ErrorCode::Unsupported, nameOf(path),
-                 "rasters cannot be written as " + suffixOf(path),
-                 "use " + suffixWords(Writes::Rasters)};
+                         const RasterWriting& writing, const Progress& progress,
+                         Replacing replacing) {
+    const Format* format = formatOf(path, Writes::Rasters);
+    if (!format) return cannotWrite(path, Writes::Rasters);
+    FileSet set = setFor(*format, path, replacing);
+    if (const auto done = format->writeRaster(source, set, writing, progress); !done)
+        return set.named(done.error());
+    return set.commit();
+}
+
+Result<std::unique_ptr<RasterSink>> createRaster(const fs::path& path, const RasterInfo& info,
+                                                 const RasterWriting& writing,
+                                                 Replacing replacing) {
+    const Format* format = formatOf(path, Writes::Rasters);
+    if (!format || format->writeRaster != copyToGeoTiff)
+        return Error{ErrorCode::Unsupported, nameOf(path),
+                     "computed rasters are written as GeoTIFF", "use a name that ends in .tif"};
+    return createGeoTiff(setFor(*format, path, replacing), info, writing);
 }
 
 RasterPtr declared(RasterPtr source, crs::CrsPtr crs) {

@@ -9,6 +9,7 @@
 #include "core/base/progress.h"
 #include "core/feature/feature.h"
 #include "core/raster/raster_source.h"
+#include "io/files/file_set.h"
 #include "io/raster_writing.h"
 
 namespace ledge::io {
@@ -21,15 +22,18 @@ Result<Source> openSource(const std::filesystem::path& path, const Progress& pro
 /// Opens what a locator names. Errors: those above; Unsupported for addresses of services.
 Result<Source> openSource(const Locator& where, const Progress& progress = {});
 
-using WriteTable = Result<void> (*)(const FeatureTable&, const std::filesystem::path&,
-                                    const Progress&);
-using WriteRaster = Result<void> (*)(const RasterSource&, const std::filesystem::path&,
-                                     const RasterWriting&, const Progress&);
+/// They fill a set, which then appears as one. A database of several layers, and a raster that is
+/// written row by row, are complete before they return.
+using WriteTable = Result<void> (*)(const FeatureTable&, FileSet&, const Progress&);
+using WriteRaster = Result<void> (*)(const RasterSource&, FileSet&, const RasterWriting&,
+                                     const Progress&);
 
-/// One row a format: what it is called, which suffixes name it, how it is known, read and written.
+/// One row a format: what it is called, which suffixes name it, of which files it is made, how it
+/// is known, read and written.
 struct Format {
     std::string_view name;
     std::vector<std::string_view> suffixes;  ///< small letters with their dot, the usual one first
+    std::vector<FilePart> parts;             ///< files beside it that belong to it
     /// By the first bytes of a file, or by its name where it has no head.
     bool (*isFormatOf)(std::string_view head, const std::filesystem::path& path) = nullptr;
     Result<Source> (*open)(const std::filesystem::path& path, const Progress& progress) = nullptr;
@@ -52,12 +56,19 @@ std::string formatWords();
 bool writesVector(const std::filesystem::path& path);
 bool writesRaster(const std::filesystem::path& path);
 
-/// Write a table or a raster in the format of the suffix. Errors: Unsupported for other suffixes,
-/// those of the format.
+/// Write a table or a raster in the format of the suffix, with its parts all or nothing. Errors:
+/// Unsupported for other suffixes; InvalidArgument where a part is not ours to replace; those of
+/// the format.
 Result<void> writeTable(const FeatureTable& table, const std::filesystem::path& path,
-                        const Progress& progress);
+                        const Progress& progress, Replacing replacing = Replacing::Own);
 Result<void> writeRaster(const RasterSource& source, const std::filesystem::path& path,
-                         const RasterWriting& writing, const Progress& progress);
+                         const RasterWriting& writing, const Progress& progress,
+                         Replacing replacing = Replacing::Own);
+/// A raster that is given row by row. Errors: Unsupported for formats other than GeoTIFF.
+Result<std::unique_ptr<RasterSink>> createRaster(const std::filesystem::path& path,
+                                                 const RasterInfo& info,
+                                                 const RasterWriting& writing,
+                                                 Replacing replacing = Replacing::Own);
 
 /// A raster with another CRS declared, cells untouched.
 RasterPtr declared(RasterPtr source, crs::CrsPtr crs);

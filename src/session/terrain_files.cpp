@@ -9,7 +9,6 @@
 #include "core/terrain/contour_sweep.h"
 #include "core/terrain/filled_contours.h"
 #include "core/terrain/smooth_surface.h"
-#include "io/geotiff/geotiff_writer.h"
 
 namespace ledge::session {
 namespace {
@@ -21,11 +20,8 @@ constexpr std::int64_t kBlockRows = 256;
 Result<void> writeComputed(const RasterSource& source, const DerivedFile& file,
                            const Progress& progress, std::size_t pieceRows) {
     const fs::path& path = file.path;
-    if (path.extension() != ".tif" && path.extension() != ".tiff")
-        return Error{ErrorCode::Unsupported, path.string(),
-                     "derived rasters are written as GeoTIFF", "use a name that ends in .tif"};
     const RasterInfo& info = source.info();
-    auto sink = io::createGeoTiff(path, info, file.writing);
+    auto sink = io::createRaster(path, info, file.writing, file.replacing);
     if (!sink) return sink.error();
     const auto width = static_cast<std::size_t>(info.width);
     const auto blockRows =

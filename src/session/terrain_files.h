@@ -21,10 +21,7 @@ struct HeightReading {
 struct DerivedFile {
     std::filesystem::path path;
     io::RasterWriting writing{io::Compression::None};
-
-    DerivedFile(std::filesystem::path file) : path(std::move(file)) {}
-    DerivedFile(std::filesystem::path file, io::RasterWriting how)
-        : path(std::move(file)), writing(how) {}
+    io::Replacing replacing = io::Replacing::Own;
 };
 
 /// What the automatic height scale did, in words.

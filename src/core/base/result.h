@@ -14,7 +14,8 @@ enum class ErrorCode {
     Unsupported,
     LimitExceeded,
     IoFailure,
-    Cancelled
+    Cancelled,
+    Conflict  ///< somebody else changed it meanwhile
 };
 
 /// A failure told in three parts: what could not be done, why, and how to mend it.

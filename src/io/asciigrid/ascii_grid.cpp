@@ -157,8 +157,8 @@ Result<RasterPtr> openAsciiGrid(const fs::path& path) {
     return RasterPtr(std::make_shared<AsciiGrid>(path, *header, std::move(info)));
 }
 
-Result<void> writeAsciiGrid(const RasterSource& source, const fs::path& path,
-                            const Progress& progress) {
+Result<void> writeAsciiGrid(const RasterSource& source, FileSet& set, const Progress& progress) {
+    const fs::path& path = set.target();
     const RasterInfo& info = source.info();
     if (!info.toWorld.isNorthUp() ||
         std::abs(info.toWorld.a + info.toWorld.e) > 1e-9 * info.toWorld.a)
@@ -167,8 +167,8 @@ Result<void> writeAsciiGrid(const RasterSource& source, const fs::path& path,
                      "reproject with --cell, or write a GeoTIFF"};
     constexpr double kNodata = -9999;
     const Box box = info.extent();
-    AtomicFile file(path);
-    std::ofstream out(file.temporary(), std::ios::binary);
+    if (const auto done = putCrs(set, info.crs); !done) return done;
+    std::ofstream out(set.main(), std::ios::binary);
     out << "ncols " << info.width << "\nnrows " << info.height << "\nxllcorner "
         << exactNumber(box.xMin) << "\nyllcorner " << exactNumber(box.yMin) << "\ncellsize "
         << exactNumber(info.toWorld.a) << "\nnodata_value " << kNodata << '\n';
@@ -191,16 +191,12 @@ Result<void> writeAsciiGrid(const RasterSource& source, const fs::path& path,
             line.append(buffer.data(), end);
         }
         out << line << '\n';
+        if (!out) return writeFailure(path, {});
         progress.at(static_cast<double>(r) / static_cast<double>(info.height));
     }
     out.close();
     if (!out) return writeFailure(path, {});
-    if (info.crs) {
-        fs::path prj = path;
-        prj.replace_extension(".prj");
-        if (const auto done = writeText(prj, crs::toWkt(*info.crs)); !done) return done;
-    }
-    return file.commit();
+    return {};
 }
 
 }  // namespace ledge::io

@@ -3,6 +3,7 @@
 #include <memory>
 
 #include "core/raster/raster_source.h"
+#include "io/files/file_set.h"
 
 namespace ledge::io {
 
@@ -15,7 +16,6 @@ bool looksLikeAsciiGrid(const std::string& head);
 Result<RasterPtr> openAsciiGrid(const std::filesystem::path& path);
 
 /// Writes the first band; square cells and north up are needed. Errors: Unsupported, IoFailure.
-Result<void> writeAsciiGrid(const RasterSource& source, const std::filesystem::path& path,
-                            const Progress& progress);
+Result<void> writeAsciiGrid(const RasterSource& source, FileSet& set, const Progress& progress);
 
 }  // namespace ledge::io

@@ -36,4 +36,14 @@ crs::CrsPtr crsBeside(const fs::path& path, std::vector<std::string>& notes) {
     return {};
 }
 
+Result<void> putCrs(FileSet& set, const crs::CrsPtr& crs) {
+    if (!crs) return set.put(".prj", {});
+    if (const auto text = readText(set.pathOf(".prj"), 1 << 20))
+        if (const auto there = crs::crsFromWkt(trimmed(*text)); there && crs::isSame(*there, crs)) {
+            set.keep(".prj");
+            return {};
+        }
+    return set.put(".prj", crs::toWkt(*crs));
+}
+
 }  // namespace ledge::io

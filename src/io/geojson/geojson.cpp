@@ -376,12 +376,12 @@ std::string geoJsonText(const FeatureTable& table, const Progress& progress) {
     return out + "]}\n";
 }
 
-Result<void> writeGeoJson(const FeatureTable& table, const fs::path& path,
-                          const Progress& progress) {
+Result<void> writeGeoJson(const FeatureTable& table, FileSet& set, const Progress& progress) {
+    const fs::path& path = set.target();
     const auto write = [&](const FeatureTable& from) -> Result<void> {
         const std::string text = geoJsonText(from, progress);
         if (progress.stopped()) return cancelled(nameOf(path));
-        return writeText(path, text);
+        return fillFile(set.main(), text, path);
     };
     if (!table.info.crs) return write(table);
     // Cut at the antimeridian, as RFC 7946 wants.

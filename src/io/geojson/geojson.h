@@ -3,6 +3,7 @@
 
 #include "core/base/progress.h"
 #include "core/feature/feature.h"
+#include "io/files/file_set.h"
 
 namespace ledge::io {
 
@@ -18,7 +19,6 @@ std::string geoJsonText(const FeatureTable& table, const Progress& progress = {}
 
 /// Writes WGS 84 longitude and latitude, reprojecting from the table's CRS; features that cannot
 /// be are an InvalidArgument error.
-Result<void> writeGeoJson(const FeatureTable& table, const std::filesystem::path& path,
-                          const Progress& progress = {});
+Result<void> writeGeoJson(const FeatureTable& table, FileSet& set, const Progress& progress = {});
 
 }  // namespace ledge::io

@@ -1,5 +1,8 @@
 #include "io/geopackage/database.h"
 
+#include <cerrno>
+#include <utility>
+
 #include "io/files/atomic_file.h"
 
 namespace ledge::io {
@@ -11,13 +14,64 @@ Result<Database> Database::open(const std::filesystem::path& path, int flags) {
     // A connection is used by one thread at a time; its users lock where there are several.
     const int code = sqlite3_open_v2(path.c_str(), &handle, flags | SQLITE_OPEN_NOMUTEX, nullptr);
     out.m_handle.reset(handle);
+    if (code == SQLITE_CANTOPEN)
+        return ioFailure(path, "cannot be opened",
+                         "check that its folder exists and that both can be read and written");
     if (code != SQLITE_OK) return ioFailure(path, handle ? sqlite3_errmsg(handle) : "no memory");
     sqlite3_extended_result_codes(handle, 1);
     sqlite3_busy_timeout(handle, 2000);
     return out;
 }
 
+struct Database::Listening {
+    Progress progress;
+    std::string name;
+};
+
+void Database::listenTo(const Progress& progress) const {
+    // Shares of the work are told by whoever does it, not from here.
+    auto before = std::exchange(
+        m_listening,
+        std::make_shared<Listening>(Listening{{progress.stop, {}, progress.say}, nameOf(m_path)}));
+    static constexpr int kStepMs = 50, kInstructions = 20000;
+    sqlite3_busy_handler(
+        m_handle.get(),
+        [](void* given, int waits) {
+            const auto& listening = *static_cast<const Listening*>(given);
+            if (listening.progress.stopped() ||
+                waits * std::chrono::milliseconds(kStepMs) >= kPatience)
+                return 0;
+            if (waits == 20)
+                listening.progress.tell(listening.name + " is in use by another program; waiting");
+            sqlite3_sleep(kStepMs);
+            return 1;
+        },
+        m_listening.get());
+    sqlite3_progress_handler(
+        m_handle.get(), kInstructions,
+        [](void* given) {
+            return static_cast<const Listening*>(given)->progress.stopped() ? 1 : 0;
+        },
+        m_listening.get());
+}
+
+bool Database::isStopped() const { return m_listening && m_listening->progress.stopped(); }
+
 Error Database::failure() const {
+    switch (sqlite3_errcode(m_handle.get()) & 0xff) {
+    case SQLITE_INTERRUPT: return cancelled(nameOf(m_path));
+    case SQLITE_BUSY:
+    case SQLITE_LOCKED:
+        return ioFailure(m_path, "is in use by another program",
+                         "close it there, or try again later");
+    case SQLITE_FULL: errno = ENOSPC; return writeFailure(m_path, {});
+    case SQLITE_IOERR: errno = 0; return writeFailure(m_path, "SQLite says \"" + message() + "\"");
+    case SQLITE_READONLY:
+    case SQLITE_CANTOPEN:
+    case SQLITE_PERM:
+        return ioFailure(m_path, "cannot be written", "check the permissions of it and its folder");
+    default: break;
+    }
     return badFormat(m_path, "SQLite says \"" + message() + "\"",
                      "the file is damaged or no GeoPackage; get a fresh copy");
 }

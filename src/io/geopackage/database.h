@@ -1,11 +1,12 @@
 #pragma once
 #include <sqlite3.h>
 
+#include <chrono>
 #include <filesystem>
 #include <memory>
 #include <string>
 
-#include "core/base/result.h"
+#include "core/base/progress.h"
 
 namespace ledge::io {
 
@@ -18,7 +19,14 @@ public:
     Result<void> run(const std::string& sql) const;
     Result<Statement> prepare(const std::string& sql) const;
     std::string message() const { return sqlite3_errmsg(m_handle.get()); }
+    /// What went wrong just now: the file in use elsewhere, the disk full, the file damaged.
     Error failure() const;
+    /// While others hold the file, waits up to kPatience and says so once; "stop" ends the wait,
+    /// and whatever is being computed. Until it listens to something else.
+    void listenTo(const Progress& progress) const;
+    bool isStopped() const;
+
+    static constexpr std::chrono::seconds kPatience{30};
 
 private:
     struct Closer {
@@ -26,6 +34,8 @@ private:
     };
     std::unique_ptr<sqlite3, Closer> m_handle;
     std::filesystem::path m_path;
+    struct Listening;
+    mutable std::shared_ptr<Listening> m_listening;
 };
 
 /// A prepared statement; columns and parameters count from 0 and 1 as in SQLite.

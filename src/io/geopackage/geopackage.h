@@ -2,16 +2,18 @@
 #include <filesystem>
 
 #include "core/feature/feature.h"
+#include "io/files/file_set.h"
 
 namespace ledge::io {
 
 /// Opens the feature layers of a GeoPackage (OGC 12-128r18). Features are read as they are asked
-/// for. Errors: BadFormat.
-Result<FeatureSourcePtr> openGeoPackage(const std::filesystem::path& path);
+/// for; a view that computes them can be stopped. Errors: BadFormat, Cancelled.
+Result<FeatureSourcePtr> openGeoPackage(const std::filesystem::path& path,
+                                        const Progress& progress = {});
 
-/// Writes a table as a layer: into a new file, or, when the file is there, replacing the layer of
-/// that name and keeping the others. Atomic: on failure the old file stays as it was.
-Result<void> writeGeoPackage(const FeatureTable& table, const std::filesystem::path& path,
-                             const Progress& progress);
+/// Writes a table as a layer: into a new file, or, when the file is there, in one transaction of
+/// its own, replacing the layer of that name and keeping the others. Others may have it open;
+/// while they write it waits. On failure the old file stays as it was.
+Result<void> writeGeoPackage(const FeatureTable& table, FileSet& set, const Progress& progress);
 
 }  // namespace ledge::io

@@ -5,6 +5,7 @@
 #include "io/files/atomic_file.h"
 #include "io/files/byte_reader.h"
 #include "io/files/encoding.h"
+#include "io/files/reading_limit.h"
 #include "io/geopackage/database.h"
 #include "io/geopackage/geopackage.h"
 #include "io/geopackage/spatial_reference.h"
@@ -42,6 +43,30 @@ FieldType fieldTypeOf(const std::string& declared) {
     return FieldType::Text;
 }
 
+// For as long as something is read, a database hears whether that is to stop.
+class Listens {
+public:
+    Listens(const Database& database, const Progress& progress) : m_database(database) {
+        m_database.listenTo(progress);
+    }
+    ~Listens() { m_database.listenTo({}); }
+    Listens(const Listens&) = delete;
+    Listens& operator=(const Listens&) = delete;
+
+private:
+    const Database& m_database;
+};
+
+// What a feature takes in a table, roughly.
+std::uint64_t bytesOf(const Feature& feature) {
+    std::uint64_t out = feature.geometry.points.size() * sizeof(Point) + feature.values.size() * 8;
+    for (const Value& value : feature.values) {
+        if (const auto* text = std::get_if<std::string>(&value)) out += text->size();
+        if (const auto* bytes = std::get_if<Bytes>(&value)) out += bytes->data.size();
+    }
+    return out;
+}
+
 struct LayerColumns {
     std::string geometry, key;
 };
@@ -51,7 +76,8 @@ public:
     GeoPackage(fs::path path, Database database)
         : m_path(std::move(path)), m_database(std::move(database)) {}
 
-    Result<void> load() {
+    Result<void> load(const Progress& progress) {
+        const Listens here(m_database, progress);
         const auto rows = m_database.prepare(
             "SELECT g.table_name, g.column_name, g.geometry_type_name, g.srs_id, g.z, g.m "
             "FROM gpkg_geometry_columns g ORDER BY g.table_name");
@@ -89,6 +115,7 @@ public:
         const auto fields = fieldsOf(info, query);
         if (!fields) return fields.error();
         const std::lock_guard lock(m_mutex);
+        const Listens here(m_database, progress);
         std::string sql =
             "SELECT " + sqlName(m_columns[layer].key) + "," + sqlName(m_columns[layer].geometry);
         std::vector<FieldType> types;
@@ -100,6 +127,7 @@ public:
         if (!rows) return rows.error();
         std::int64_t done = 0, given = 0;
         Feature feature;
+        ReadingLimit limit(m_path);
         while (rows->step()) {
             if (progress.stopped()) return cancelled(nameOf(m_path));
             if (++done % 1024 == 0 && info.count > 0)
@@ -108,6 +136,7 @@ public:
             if (!query.extent.isEmpty() && !feature.geometry.box().intersects(query.extent))
                 continue;
             if (query.filter && !query.filter(feature)) continue;
+            if (const auto fine = limit.take(bytesOf(feature), info.name); !fine) return fine;
             if (!visit(feature)) return {};
             if (query.limit > 0 && ++given >= query.limit) return {};
         }
@@ -133,6 +162,7 @@ private:
         if (columns.key.empty()) columns.key = "rowid";
         const auto count = m_database.prepare("SELECT count(*) FROM " + sqlName(info.name));
         if (count && count->step()) info.count = count->whole(0);
+        if (m_database.isStopped()) return cancelled(nameOf(m_path));
         const auto box = m_database.prepare("SELECT min_x,min_y,max_x,max_y FROM gpkg_contents "
                                             "WHERE table_name=?1 AND min_x NOT NULL");
         if (box) {
@@ -187,11 +217,11 @@ private:
 };
 }  // namespace
 
-Result<FeatureSourcePtr> openGeoPackage(const fs::path& path) {
+Result<FeatureSourcePtr> openGeoPackage(const fs::path& path, const Progress& progress) {
     auto database = Database::open(path, SQLITE_OPEN_READONLY);
     if (!database) return database.error();
     auto source = std::make_shared<GeoPackage>(path, *std::move(database));
-    if (const auto done = source->load(); !done) return done.error();
+    if (const auto done = source->load(progress); !done) return done.error();
     return FeatureSourcePtr(std::move(source));
 }
 

@@ -165,35 +165,42 @@ Result<void> insertFeatures(const Database& db, const FeatureTable& table, std::
     return {};
 }
 
-Result<void> writeInto(const fs::path& path, const FeatureTable& table, const Progress& progress) {
-    const auto db = Database::open(path, SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE);
+Result<void> writeInto(const fs::path& path, bool isNew, const FeatureTable& table,
+                       const Progress& progress) {
+    auto db = Database::open(path, SQLITE_OPEN_READWRITE | (isNew ? SQLITE_OPEN_CREATE : 0));
     if (!db) return db.error();
-    if (const auto done = db->run("PRAGMA journal_mode=MEMORY; BEGIN"); !done) return done;
-    if (const auto done = db->run(kSchema); !done) return done;
-    const auto wgs84 = crs::crsFromCode(4326);
-    if (const auto id = registerCrs(*db, *wgs84); !id) return id.error();
-    const auto srs = registerCrs(*db, table.info.crs);
-    if (!srs) return srs.error();
-    if (const auto done = createLayer(*db, table, *srs); !done) return done;
-    if (const auto done = insertFeatures(*db, table, *srs, progress); !done) return done;
-    return db->run("COMMIT");
+    db->listenTo(progress);
+    // A new file is not seen by anybody before it is complete: nothing to roll back to.
+    if (isNew)
+        if (const auto done = db->run("PRAGMA journal_mode=MEMORY; PRAGMA synchronous=OFF"); !done)
+            return done;
+    if (const auto done = db->run("BEGIN IMMEDIATE"); !done) return done;
+    const auto fill = [&]() -> Result<void> {
+        if (const auto done = db->run(kSchema); !done) return done;
+        const auto wgs84 = crs::crsFromCode(4326);
+        if (const auto id = registerCrs(*db, *wgs84); !id) return id.error();
+        const auto srs = registerCrs(*db, table.info.crs);
+        if (!srs) return srs.error();
+        if (const auto done = createLayer(*db, table, *srs); !done) return done;
+        if (const auto done = insertFeatures(*db, table, *srs, progress); !done) return done;
+        return db->run("COMMIT");
+    };
+    const auto done = fill();
+    if (!done) (void)db->run("ROLLBACK");  // closing would do it as well
+    return done;
 }
 }  // namespace
 
-Result<void> writeGeoPackage(const FeatureTable& table, const fs::path& path,
-                             const Progress& progress) {
-    AtomicFile file(path);
+// Whoever finds a file writes into it; two that find none both make one, and the later puts its
+// layer into the earlier one's.
+Result<void> writeGeoPackage(const FeatureTable& table, FileSet& set, const Progress& progress) {
+    const fs::path& path = set.target();
     std::error_code code;
-    if (fs::exists(path, code)) {
-        fs::copy_file(path, file.temporary(), code);
-        if (code) return ioFailure(path, code.message(), "check that the disk has free space");
-    }
-    if (const auto done = writeInto(file.temporary(), table, progress); !done) {
-        Error error = done.error();
-        error.what = nameOf(path);
-        return error;
-    }
-    return file.commit();
+    if (fs::exists(path, code)) return writeInto(path, false, table, progress);
+    if (const auto done = writeInto(set.main(), true, table, progress); !done) return done;
+    const auto isPlaced = set.commitNew();
+    if (!isPlaced) return isPlaced.error();
+    return *isPlaced ? Result<void>() : writeInto(path, false, table, progress);
 }
 
 }  // namespace ledge::io

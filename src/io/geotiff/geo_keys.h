@@ -18,7 +18,7 @@ struct GeoKeyTags {
 struct GeoKeys {
     crs::CrsPtr crs;
     bool pixelIsPoint = false;
-    std::string heightUnit;  ///< "metre" or "foot" when the keys say
+    std::string heightUnit;          ///< "metre" or "foot" when the keys say
     std::vector<std::string> notes;  ///< what could not be understood, in words
 };
 

@@ -3,7 +3,7 @@
 #include <cmath>
 
 #include "core/crs/wkt.h"
-#include "io/files/atomic_file.h"
+#include "io/files/sidecars.h"
 #include "io/geotiff/geo_keys.h"
 #include "io/geotiff/tile_writer.h"
 
@@ -14,14 +14,13 @@ namespace fs = std::filesystem;
 // One resolution on its way to the file: rows come in, pairs of them go on to the next level.
 class Level {
 public:
-    Level(const fs::path& target, int number, const RasterInfo& info, Compression compression)
-        : m_file(fs::path(target.string() + (number > 0 ? "." + std::to_string(number) : ""))),
-          m_info(info), m_writer(target, info, compression),
+    Level(const fs::path& target, fs::path file, const RasterInfo& info, Compression compression)
+        : m_file(std::move(file)), m_info(info), m_writer(target, info, compression),
           m_isNearest(!info.bands.front().palette.empty()) {}
 
-    Result<void> open(bool isOverview) { return m_writer.open(m_file.temporary(), isOverview); }
+    Result<void> open(bool isOverview) { return m_writer.open(m_file, isOverview); }
     TileWriter& writer() { return m_writer; }
-    AtomicFile& file() { return m_file; }
+    const fs::path& file() const { return m_file; }
     const RasterInfo& info() const { return m_info; }
     void setNext(Level* next) { m_next = next; }
 
@@ -65,7 +64,7 @@ private:
         return count > 0 ? sum / count : kNaN;
     }
 
-    AtomicFile m_file;  // outlives the writer's handle, so that a partial file is removed last
+    fs::path m_file;
     RasterInfo m_info;
     TileWriter m_writer;
     bool m_isNearest;
@@ -82,7 +81,7 @@ Result<void> assemble(std::span<const std::unique_ptr<Level>> levels, const fs::
     double bytes = 0;
     std::error_code code;
     for (const auto& level : levels)
-        bytes += static_cast<double>(fs::file_size(level->file().temporary(), code));
+        bytes += static_cast<double>(fs::file_size(level->file(), code));
     auto opened = TiffFile::open(path, bytes > 3.9e9 ? "w8" : "w");
     if (!opened) return opened.error();
     TiffFile& out = **opened;
@@ -99,7 +98,7 @@ Result<void> assemble(std::span<const std::unique_ptr<Level>> levels, const fs::
             return failed(out);
     std::vector<std::byte> tile;
     for (std::size_t k = levels.size(); k-- > 0;) {
-        auto in = TiffFile::open(levels[k]->file().temporary(), "rm");
+        auto in = TiffFile::open(levels[k]->file(), "rm");
         if (!in) return in.error();
         if (TIFFSetDirectory(out.handle(), static_cast<tdir_t>(k)) != 1) return failed(out);
         const std::uint32_t count = TIFFNumberOfTiles((*in)->handle());
@@ -119,68 +118,81 @@ Result<void> assemble(std::span<const std::unique_ptr<Level>> levels, const fs::
 
 class GeoTiffSink final : public RasterSink {
 public:
-    GeoTiffSink(const fs::path& path, const RasterInfo& info, const RasterWriting& writing)
-        : m_path(path), m_writing(writing) {
-        RasterInfo level = info;
-        m_levels.push_back(std::make_unique<Level>(path, 0, level, writing.compression));
+    GeoTiffSink(FileSet set, const RasterInfo& info, const RasterWriting& writing)
+        : m_set(std::move(set)), m_writing(writing) {
         constexpr auto kSide = static_cast<std::int64_t>(kTileSide);
+        RasterInfo level = info;
+        const bool isLaidOut = writing.withOverviews && std::max(level.width, level.height) > kSide;
+        add(level, isLaidOut ? besides() : m_set.main());
         while (writing.withOverviews && std::max(level.width, level.height) > kSide) {
             level.width = (level.width + 1) / 2, level.height = (level.height + 1) / 2;
-            m_levels.push_back(std::make_unique<Level>(path, static_cast<int>(m_levels.size()),
-                                                       level, writing.compression));
+            add(level, besides());
             m_levels[m_levels.size() - 2]->setNext(m_levels.back().get());
         }
     }
 
     Result<void> open() {
+        const auto& crs = m_levels[0]->info().crs;
+        // Where the tags tell the CRS, whatever a .prj beside it says is not asked.
+        if (!crs || !hasGeoKeys(*crs))
+            if (const auto done = putCrs(m_set, crs); !done) return done;
+        for (const std::string_view part : {".ovr", ".msk"})  // would be taken for its own
+            if (const auto done = m_set.put(part, {}); !done) return done;
         for (std::size_t k = 0; k < m_levels.size(); ++k)
-            if (const auto done = m_levels[k]->open(k > 0); !done) return done;
+            if (const auto done = m_levels[k]->open(k > 0); !done) return m_set.named(done.error());
         return {};
     }
     Result<void> append(BlockView<const float> rows) override { return m_levels[0]->append(rows); }
     Result<void> append(BlockView<const double> rows) override { return m_levels[0]->append(rows); }
 
     Result<void> finish() override {
-        const RasterInfo& info = m_levels[0]->info();
         for (const auto& level : m_levels) {
             if (!level->writer().isComplete())
-                return Error{ErrorCode::InvalidArgument, nameOf(m_path),
+                return Error{ErrorCode::InvalidArgument, nameOf(m_set.target()),
                              "not all rows were written", ""};
             if (const auto done = level->writer().close(); !done) return done;
         }
-        if (info.crs && !hasGeoKeys(*info.crs)) {
-            fs::path prj = m_path;
-            prj.replace_extension(".prj");
-            if (const auto done = writeText(prj, crs::toWkt(*info.crs)); !done) return done;
-        }
-        if (m_levels.size() == 1) return m_levels[0]->file().commit();
-        AtomicFile whole(m_path);
-        if (const auto done = assemble(m_levels, m_path, whole.temporary(), m_writing.compression);
-            !done)
-            return done;
-        return whole.commit();
+        if (m_levels.size() > 1)
+            if (const auto done =
+                    assemble(m_levels, m_set.target(), m_set.main(), m_writing.compression);
+                !done)
+                return done;
+        return m_set.commit();
     }
 
 private:
-    fs::path m_path;
+    // A file that is never renamed: levels wait in it for their place in the whole.
+    const fs::path& besides() {
+        m_waiting.push_back(std::make_unique<AtomicFile>(m_set.target()));
+        return m_waiting.back()->temporary();
+    }
+    void add(const RasterInfo& level, const fs::path& file) {
+        m_levels.push_back(
+            std::make_unique<Level>(m_set.target(), file, level, m_writing.compression));
+    }
+
+    // Both outlive the writers' handles, so that partial files are removed last.
+    FileSet m_set;
+    std::vector<std::unique_ptr<AtomicFile>> m_waiting;
     RasterWriting m_writing;
     std::vector<std::unique_ptr<Level>> m_levels;  ///< largest first
 };
 }  // namespace
 
-Result<std::unique_ptr<RasterSink>> createGeoTiff(const fs::path& path, const RasterInfo& info,
+Result<std::unique_ptr<RasterSink>> createGeoTiff(FileSet set, const RasterInfo& info,
                                                   const RasterWriting& writing) {
     if (info.width <= 0 || info.height <= 0 || info.bands.empty())
-        return Error{ErrorCode::InvalidArgument, nameOf(path), "a raster of no size", ""};
-    auto sink = std::make_unique<GeoTiffSink>(path, info, writing);
+        return Error{ErrorCode::InvalidArgument, nameOf(set.target()), "a raster of no size", ""};
+    auto sink = std::make_unique<GeoTiffSink>(std::move(set), info, writing);
     if (const auto done = sink->open(); !done) return done.error();
     return std::unique_ptr<RasterSink>(std::move(sink));
 }
 
-Result<void> copyToGeoTiff(const RasterSource& source, const fs::path& path,
-                           const RasterWriting& writing, const Progress& progress) {
+Result<void> copyToGeoTiff(const RasterSource& source, FileSet& set, const RasterWriting& writing,
+                           const Progress& progress) {
+    const fs::path path = set.target();
     const RasterInfo& info = source.info();
-    auto sink = createGeoTiff(path, info, writing);
+    auto sink = createGeoTiff(std::move(set), info, writing);
     if (!sink) return sink.error();
     constexpr std::int64_t kRows = kTileSide;
     Grid<double> rows(kRows, static_cast<std::size_t>(info.width));

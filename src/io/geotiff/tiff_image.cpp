@@ -14,8 +14,8 @@
 
 namespace ledge::io {
 namespace {
-constexpr std::int64_t kPiece = 4 << 20;  ///< bytes read at once from a plain block
-constexpr std::size_t kMostDamage = 20;   ///< blocks told apart; the rest is counted
+constexpr std::int64_t kPiece = 4 << 20;    ///< bytes read at once from a plain block
+constexpr std::size_t kMostDamage = 10000;  ///< blocks that are told
 
 // IEEE 754 half precision to single.
 float fromHalf(std::uint16_t half) {
@@ -166,17 +166,12 @@ Result<void> TiffImage::read(int band, CellWindow w, const CellReading& how,
 
 std::vector<std::string> TiffImage::damage() const {
     const std::lock_guard lock(m_mutex);
-    auto out = m_damage;
-    if (m_lost.size() > kMostDamage)
-        out.push_back("and " + std::to_string(m_lost.size() - kMostDamage) + " more blocks");
-    return out;
+    return m_damage;
 }
 
 void TiffImage::noteDamage(std::int64_t index, const std::string& why) const {
     const std::lock_guard lock(m_mutex);
-    if (std::find(m_lost.begin(), m_lost.end(), index) != m_lost.end()) return;
-    m_lost.push_back(index);
-    if (m_lost.size() > kMostDamage) return;
+    if (m_damage.size() == kMostDamage || !m_lost.insert(index).second) return;
     const TiffLayout& l = m_layout;
     const std::int64_t in = index % (l.blocksAcross * l.blocksDown);
     const std::int64_t col = in % l.blocksAcross * l.blockCols,

@@ -1,5 +1,6 @@
 #pragma once
 #include <mutex>
+#include <set>
 
 #include "core/raster/block_cache.h"
 #include "io/geotiff/tiff_layout.h"
@@ -52,7 +53,7 @@ private:
     std::uint64_t m_owner;
     mutable std::mutex m_mutex;  // guards the handles and the damage
     mutable std::vector<std::unique_ptr<TiffFile>> m_handles;
-    mutable std::vector<std::int64_t> m_lost;
+    mutable std::set<std::int64_t> m_lost;
     mutable std::vector<std::string> m_damage;
     mutable std::once_flag m_placesOnce;
     mutable std::unique_ptr<Places> m_places;  ///< of plain blocks

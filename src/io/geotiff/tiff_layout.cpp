@@ -1,12 +1,12 @@
 #include "io/geotiff/tiff_layout.h"
 
 #include "core/base/numbers.h"
+#include "core/raster/block_cache.h"
 #include "io/files/atomic_file.h"
 
 namespace ledge::io {
 namespace {
 namespace fs = std::filesystem;
-constexpr double kLargestBlock = 1024.0 * 1024 * 1024;
 
 std::optional<CellType> cellTypeOf(int bits, int format) {
     if (format == SAMPLEFORMAT_IEEEFP) {
@@ -113,11 +113,14 @@ Result<TiffLayout> readLayout(const fs::path& path, TIFF* tiff) {
     const double blockBytes = static_cast<double>(out.blockCols) *
                               static_cast<double>(out.blockRows) * static_cast<double>(out.cell()) *
                               (out.isPlanar ? 1 : out.bands);
-    // Plain blocks are read by pieces.
-    if (blockBytes > kLargestBlock && !out.isPlain)
+    // Plain blocks are read by pieces. Others are held whole, and should leave room for a second.
+    const double most = static_cast<double>(BlockCache::shared().limit()) / 2;
+    if (blockBytes > most && !out.isPlain)
         return Error{ErrorCode::LimitExceeded, nameOf(path),
-                     "its header asks for blocks of over 1 GB",
-                     "if the file is whole, rewrite it in tiles"};
+                     "one of its blocks needs " + formatNumber(blockBytes / 1048576, {0, false}) +
+                         " MB, more than half of the memory for rasters",
+                     "allow more (--cache MEGABYTES, or Memory for rasters in the menu), or have "
+                     "the file rewritten in tiles"};
     if (blockBytes > 9e18)
         return badFormat(path, "the header asks for blocks larger than any file");
     out.blockBytes = out.blockCols * out.blockRows * static_cast<std::int64_t>(out.cell()) *

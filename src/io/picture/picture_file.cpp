@@ -131,8 +131,8 @@ Result<RasterPtr> openPicture(const fs::path& path) {
                                                      picture->bytesPerValue));
 }
 
-Result<void> writePicture(const RasterSource& source, const fs::path& path,
-                          const Progress& progress) {
+Result<void> writePicture(const RasterSource& source, FileSet& set, const Progress& progress) {
+    const fs::path& path = set.target();
     const RasterInfo& info = source.info();
     const std::string suffix = lowered(path.extension().string());
     const bool isJpeg = suffix == ".jpg" || suffix == ".jpeg";
@@ -180,18 +180,11 @@ Result<void> writePicture(const RasterSource& source, const fs::path& path,
         }
         return {};
     };
-    AtomicFile target(path);
-    const auto done = isJpeg ? encodeJpeg(*shape, target.temporary(), kQuality, rows)
-                             : encodePng(*shape, target.temporary(), rows);
-    if (!done) return done;
-    if (const auto placed = writeText(worldFilePath(path), worldFileText(info.toWorld)); !placed)
-        return placed;
-    if (info.crs) {
-        fs::path prj = path;
-        prj.replace_extension(".prj");
-        if (const auto told = writeText(prj, crs::toWkt(*info.crs)); !told) return told;
-    }
-    return target.commit();
+    const std::string world = worldFilePath(path).extension().string();
+    if (const auto done = set.put(world, worldFileText(info.toWorld)); !done) return done;
+    if (const auto done = putCrs(set, info.crs); !done) return done;
+    return isJpeg ? encodeJpeg(*shape, set.main(), kQuality, rows)
+                  : encodePng(*shape, set.main(), rows);
 }
 
 }  // namespace ledge::io

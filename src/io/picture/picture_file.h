@@ -2,6 +2,7 @@
 #include <filesystem>
 
 #include "core/raster/raster_source.h"
+#include "io/files/file_set.h"
 
 namespace ledge::io {
 
@@ -13,7 +14,6 @@ Result<RasterPtr> openPicture(const std::filesystem::path& path);
 /// transparent) or, of one or three bands of 8 bits, as JPEG (nodata black), with a world file and,
 /// when it has a CRS, a .prj beside it.
 /// Errors: Unsupported for other bands; IoFailure; Cancelled.
-Result<void> writePicture(const RasterSource& source, const std::filesystem::path& path,
-                          const Progress& progress);
+Result<void> writePicture(const RasterSource& source, FileSet& set, const Progress& progress);
 
 }  // namespace ledge::io

@@ -304,8 +304,8 @@ std::string shapeHeader(std::int32_t shape, const Box& box, const Extra& extra, 
 }
 }  // namespace
 
-Result<void> writeShapefile(const FeatureTable& table, const fs::path& path,
-                            const Progress& progress) {
+Result<void> writeShapefile(const FeatureTable& table, FileSet& set, const Progress& progress) {
+    const fs::path& path = set.target();
     std::int32_t shape = 1;
     for (const FeatureView f : table) {
         if (f.geometry.isEmpty()) continue;
@@ -317,6 +317,8 @@ Result<void> writeShapefile(const FeatureTable& table, const fs::path& path,
     }
     if (table.info.geometry == GeometryType::Line) shape = 3;
     if (table.info.geometry == GeometryType::Polygon) shape = 5;
+    if (const auto done = set.put(".cpg", "UTF-8"); !done) return done;
+    if (const auto done = putCrs(set, table.info.crs); !done) return done;
     const Extra extra = extraOf(table);
     std::string records, index;
     for (std::size_t i = 0; i < table.size(); ++i) {
@@ -334,23 +336,14 @@ Result<void> writeShapefile(const FeatureTable& table, const fs::path& path,
             return Error{ErrorCode::LimitExceeded, nameOf(path), "larger than a shapefile can be",
                          "write a GeoPackage instead"};
     }
-    const auto beside = [&](const char* suffix) {
-        fs::path other = path;
-        return other.replace_extension(suffix);
-    };
     const Box box = table.info.extent;
     const std::string shp = shapeHeader(shape, box, extra, kHeaderBytes + records.size()) + records;
     const std::string shx = shapeHeader(shape, box, extra, kHeaderBytes + index.size()) + index;
     const std::string dbf = dbfBytes(table, progress.part(0.5, 1));
     if (progress.stopped()) return cancelled(nameOf(path));
-    // The .shp comes last, so that it never stands without its companions.
-    std::vector<std::pair<fs::path, std::string>> files{
-        {beside(".dbf"), dbf}, {beside(".shx"), shx}, {beside(".cpg"), "UTF-8"}};
-    if (table.info.crs) files.emplace_back(beside(".prj"), crs::toWkt(*table.info.crs));
-    files.emplace_back(path, shp);
-    for (const auto& [name, content] : files)
-        if (const auto done = writeText(name, content); !done) return done;
-    return {};
+    if (const auto done = set.put(".dbf", dbf); !done) return done;
+    if (const auto done = set.put(".shx", shx); !done) return done;
+    return fillFile(set.main(), shp, path);
 }
 
 }  // namespace ledge::io

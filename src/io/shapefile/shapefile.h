@@ -3,6 +3,7 @@
 
 #include "core/base/progress.h"
 #include "core/feature/feature.h"
+#include "io/files/file_set.h"
 
 namespace ledge::io {
 
@@ -13,7 +14,6 @@ Result<FeatureSourcePtr> openShapefile(const std::filesystem::path& path,
                                        const Progress& progress = {});
 
 /// Writes .shp, .shx, .dbf, .cpg and, for a declared CRS, .prj. One geometry type a file.
-Result<void> writeShapefile(const FeatureTable& table, const std::filesystem::path& path,
-                            const Progress& progress = {});
+Result<void> writeShapefile(const FeatureTable& table, FileSet& set, const Progress& progress = {});
 
 }  // namespace ledge::io

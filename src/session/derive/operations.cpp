@@ -579,7 +579,7 @@ Result<RasterPtr> derivedRaster(const doc::Lineage& lineage, const SourceCache& 
 
 Result<Remarks> writeDerived(const doc::Lineage& lineage, const SourceCache& cache,
                              const std::filesystem::path& target, const Progress& progress,
-                             std::optional<io::RasterWriting> how) {
+                             std::optional<io::RasterWriting> how, io::Replacing replacing) {
     const auto operation = usableOperation(lineage);
     if (!operation) return operation.error();
     for (const doc::LineageInput& input : lineage.inputs)
@@ -595,17 +595,18 @@ Result<Remarks> writeDerived(const doc::Lineage& lineage, const SourceCache& cac
     if (makesFeatures(**operation, work)) {
         const auto table = (*operation)->table(work);
         if (!table) return table.error();
-        return told(io::writeTable(*table, target, progress.part(0.8, 1)));
+        return told(io::writeTable(*table, target, progress.part(0.8, 1), replacing));
     }
     const auto raster = (*operation)->raster(work);
     if (!raster) return raster.error();
     const Progress writing = progress.part(0.2, 1);
     if ((*operation)->readsHeights)
         // Shadows come from far: large pieces, so that heights around are not read too often.
-        return told(writeComputed(**raster,
-                                  {target, how.value_or(io::RasterWriting(io::Compression::None))},
-                                  writing, work.isOn("shadows") ? 256 : 32));
-    return told(io::writeRaster(**raster, target, how.value_or(io::RasterWriting()), writing));
+        return told(writeComputed(
+            **raster, {target, how.value_or(io::RasterWriting(io::Compression::None)), replacing},
+            writing, work.isOn("shadows") ? 256 : 32));
+    return told(
+        io::writeRaster(**raster, target, how.value_or(io::RasterWriting()), writing, replacing));
 }
 
 std::string commandOf(const doc::Lineage& lineage, const std::string& target) {

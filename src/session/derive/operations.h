@@ -80,7 +80,8 @@ Result<RasterPtr> derivedRaster(const doc::Lineage& lineage, const SourceCache& 
 /// when stopped. Without `writing` computed rasters are not compressed and others are.
 Result<Remarks> writeDerived(const doc::Lineage& lineage, const SourceCache& cache,
                              const std::filesystem::path& target, const Progress& progress,
-                             std::optional<io::RasterWriting> writing = {});
+                             std::optional<io::RasterWriting> writing = {},
+                             io::Replacing replacing = io::Replacing::Own);
 /// The `ledge` command that does the same, file names without their folders.
 std::string commandOf(const doc::Lineage& lineage, const std::string& target);
 
