@@ -5,7 +5,6 @@
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
-#include <QSvgGenerator>
 
 #include "app/benches/bench_page.h"
 #include "app/theme.h"
@@ -15,6 +14,7 @@
 #include "document/edits/sheet_edits.h"
 #include "io/files/atomic_file.h"
 #include "session/aside.h"
+#include "session/export_chart.h"
 #include "session/new_layers.h"
 
 namespace ledge::app {
@@ -295,43 +295,11 @@ void ProfileDrawer::write() {
         &filter, QFileDialog::DontUseNativeDialog);
     if (path.isEmpty()) return;
     const QString suffix = QFileInfo(path).suffix().toLower();
-    Result<void> done;
-    if (suffix == "svg" || suffix == "png") {
-        // A strip of 180 x 60 mm on paper.
-        constexpr double kPxPerMm = 300 / 25.4;
-        const QSize size(qRound(180 * kPxPerMm), qRound(60 * kPxPerMm));
-        const QRectF room = QRectF(QPointF(0, 0), size).adjusted(20, 20, -20, -20);
-        carto::ProfileChart chart = m_chart->chart();
-        chart.marked = carto::ProfileChart::kNoMark;
-        io::AtomicFile file(path.toStdString());
-        const QString part = qtext(file.temporary().string());
-        bool isFine = true;
-        if (suffix == "svg") {
-            QSvgGenerator drawing;
-            drawing.setFileName(part);
-            drawing.setSize(size);
-            drawing.setViewBox(QRect(QPoint(0, 0), size));
-            drawing.setResolution(300);
-            drawing.setTitle(qtext(m_profile.name));
-            QPainter painter(&drawing);
-            isFine = painter.isActive();
-            if (isFine) carto::paintProfileChart(painter, room, chart, kPxPerMm);
-        } else {
-            QImage picture(size, QImage::Format_RGB32);
-            picture.fill(Qt::white);
-            QPainter painter(&picture);
-            carto::paintProfileChart(painter, room, chart, kPxPerMm);
-            painter.end();
-            isFine = session::aside([&] { return picture.save(part, "PNG"); });
-        }
-        done = isFine ? session::aside([&] { return file.commit(); })
-                      : Result<void>(io::ioFailure(path.toStdString(), "cannot be written",
-                                                   "check the folder and free space"));
-    } else {
-        done = session::aside([to = path.toStdString(), text = session::profileCsv(m_runs)] {
-            return io::writeText(to, text);
-        });
-    }
+    const auto done = session::aside([&, to = std::filesystem::path(path.toStdString())] {
+        return suffix == "svg" || suffix == "png"
+                   ? session::exportChart(m_chart->chart(), qtext(m_profile.name), to)
+                   : io::writeText(to, session::profileCsv(m_runs));
+    });
     m_workspace.say(done ? tr("Wrote %1").arg(path) : qtext(done.error().text()), !done);
 }
 

@@ -1,11 +1,13 @@
 #include "session/export_sheet.h"
 
+#include <QBuffer>
 #include <QImageWriter>
 #include <QPdfWriter>
 
 #include "core/base/numbers.h"
 #include "document/map_crs.h"
 #include "io/files/atomic_file.h"
+#include "session/checked_file.h"
 
 namespace ledge::session {
 namespace {
@@ -16,15 +18,14 @@ Result<void> writeImage(QImage image, double dpi, const fs::path& path) {
     const int perMetre = qRound(dpi / 0.0254);
     image.setDotsPerMeterX(perMetre);
     image.setDotsPerMeterY(perMetre);
-    io::AtomicFile file(path);
     const std::string suffix = lowered(path.extension().string());
-    QImageWriter writer(QString::fromStdString(file.temporary().string()),
-                        suffix == ".png" ? "png" : "jpg");
+    QBuffer bytes;
+    bytes.open(QIODevice::WriteOnly);
+    QImageWriter writer(&bytes, suffix == ".png" ? "png" : "jpg");
     if (suffix != ".png") writer.setQuality(92);
     if (!writer.write(image))
-        return io::ioFailure(path, writer.errorString().toStdString(),
-                             "check that the folder can be written and has free space");
-    return file.commit();
+        return io::ioFailure(path, writer.errorString().toStdString(), "choose a lower dpi");
+    return io::writeText(path, {bytes.data().constData(), static_cast<std::size_t>(bytes.size())});
 }
 
 Result<std::string> checkedSuffix(const fs::path& path, bool allowsPdf, QSize pixels) {
@@ -96,8 +97,12 @@ Result<carto::MapReport> exportSheet(const doc::Document& document, const doc::S
         return report;
     }
     io::AtomicFile file(path);
+    CheckedFile out(file.temporary());
+    if (!out.begin())
+        return io::ioFailure(path, "could not be created",
+                             "check that the folder exists and can be written");
     {
-        QPdfWriter writer(QString::fromStdString(file.temporary().string()));
+        QPdfWriter writer(&out);
         writer.setTitle(QString::fromStdString(sheet.name));
         writer.setCreator(QStringLiteral("Indigo Ledge"));
         writer.setPageSize(QPageSize(QSizeF(sheet.widthMm, sheet.heightMm), QPageSize::Millimeter,
@@ -114,6 +119,7 @@ Result<carto::MapReport> exportSheet(const doc::Document& document, const doc::S
             carto::paintSheet(painter, document, sheet, qRound(options.dpi) / 25.4, *cache, panels);
         if (!done) return done.error();
     }
+    if (const auto done = out.finish(path); !done) return done.error();
     if (const auto done = file.commit(); !done) return done.error();
     return report;
 }
