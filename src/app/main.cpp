@@ -2,6 +2,7 @@
 #include <QCommandLineParser>
 #include <QSettings>
 #include <QTimer>
+#include <csignal>
 
 #include "app/main_window.h"
 #include "app/picture_tour.h"
@@ -9,6 +10,7 @@
 #include "core/raster/block_cache.h"
 
 int main(int argc, char** argv) {
+    std::signal(SIGXFSZ, SIG_IGN);  // a file that may not grow is an error of writing
     QApplication application(argc, argv);
     QApplication::setApplicationName("indigo-ledge");
     QApplication::setOrganizationName("indigo-ledge");
@@ -46,6 +48,6 @@ int main(int argc, char** argv) {
     if (parser.value(quitWhen) == "drawn")
         QObject::connect(window.map(), &ledge::app::MapPane::drawn, &application,
                          &QApplication::quit);
-    if (parser.positionalArguments().isEmpty() && !parser.isSet(quitWhen)) window.offerRecovery();
+    if (!parser.isSet(quitWhen)) window.guard().offerRecovery();
     return QApplication::exec();
 }

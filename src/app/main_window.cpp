@@ -8,7 +8,6 @@
 #include <QHBoxLayout>
 #include <QInputDialog>
 #include <QMenu>
-#include <QMessageBox>
 #include <QMimeData>
 #include <QSettings>
 #include <QShortcut>
@@ -279,13 +278,16 @@ void MainWindow::makeActions() {
         return action;
     };
     add(tr("New project"), QKeySequence("Ctrl+Shift+N"), [this] {
-        if (mayLeave()) m_session.clear();
+        if (m_guard.mayLeave()) m_session.clear();
     });
     add(tr("Open project…"), QKeySequence("Ctrl+O"), [this] { openDialog(); });
     add(tr("Add data…"), QKeySequence("Ctrl+Shift+A"), [this] { addDialog(); });
     m_menu->addSeparator();
-    add(tr("Save"), QKeySequence("Ctrl+S"), [this] { save(); });
-    add(tr("Save under another name…"), QKeySequence("Ctrl+Shift+S"), [this] { saveAs(); });
+    add(tr("Save"), QKeySequence("Ctrl+S"), [this] { m_guard.save(); });
+    add(tr("Save under another name…"), QKeySequence("Ctrl+Shift+S"), [this] { m_guard.saveAs(); });
+    auto* copies = m_menu->addMenu(tr("Autosaved copies"));
+    copies->setObjectName("copies");
+    connect(copies, &QMenu::aboutToShow, this, [this, copies] { m_guard.fillCopies(*copies); });
     m_menu->addSeparator();
     QAction* undo = add(tr("Undo"), QKeySequence("Ctrl+Z"), [this] { m_session.undo(); });
     QAction* redo = add(tr("Redo"), QKeySequence("Ctrl+Shift+Z"), [this] { m_session.redo(); });
@@ -399,9 +401,13 @@ void MainWindow::openUnits() {
 
 void MainWindow::openPath(const QString& path) {
     if (!path.endsWith(".ledge", Qt::CaseInsensitive)) return addFiles({path});
-    if (!mayLeave()) return;
+    if (!m_guard.mayLeave()) return;
     if (const auto done = m_session.open(path.toStdString()); !done)
-        m_workspace.say(qtext(done.error().text()), true);
+        return m_workspace.say(qtext(done.error().text()), true);
+    if (const std::string other = m_session.otherWindow(); !other.empty())
+        m_workspace.say(tr("%1 is open in another window too (%2): whoever saves second is asked")
+                            .arg(QFileInfo(path).fileName(), qtext(other)),
+                        true);
 }
 
 void MainWindow::addFiles(const QStringList& paths, const std::optional<doc::Lineage>& lineage) {
@@ -477,37 +483,8 @@ void MainWindow::addDialog() {
                                            QFileDialog::DontUseNativeDialog));
 }
 
-bool MainWindow::save() {
-    if (m_session.path().empty()) return saveAs();
-    const auto done = m_session.save(m_session.path());
-    m_workspace.say(done ? tr("Saved") : qtext(done.error().text()), !done);
-    return done.has_value();
-}
-
-bool MainWindow::saveAs() {
-    QString path = QFileDialog::getSaveFileName(
-        this, tr("Save project"),
-        qtext(m_session.document().name).toLower().replace(' ', '_') + ".ledge",
-        tr("Projects (*.ledge)"), nullptr, QFileDialog::DontUseNativeDialog);
-    if (path.isEmpty()) return false;
-    if (!path.endsWith(".ledge")) path += ".ledge";
-    const auto done = m_session.save(path.toStdString());
-    m_workspace.say(done ? tr("Saved") : qtext(done.error().text()), !done);
-    return done.has_value();
-}
-
-bool MainWindow::mayLeave() {
-    if (!m_session.isModified()) return true;
-    const auto answer = QMessageBox::question(
-        this, tr("Not saved"),
-        tr("\"%1\" has changes that are not saved.").arg(qtext(m_session.document().name)),
-        QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Save);
-    if (answer == QMessageBox::Save) return save();
-    return answer == QMessageBox::Discard;
-}
-
 void MainWindow::closeEvent(QCloseEvent* event) {
-    if (!mayLeave()) return event->ignore();
+    if (!m_guard.mayLeave()) return event->ignore();
     m_session.forgetAutosaved();
     event->accept();
 }
@@ -527,28 +504,6 @@ void MainWindow::dropEvent(QDropEvent* event) {
 bool MainWindow::isBusy() const {
     return m_session.jobs().isRunning() || m_ledge->isDrawing() || m_profile->isRunning() ||
            (m_canvas->currentWidget() == m_sheet ? m_sheet->isDrawing() : m_map->isDrawing());
-}
-
-void MainWindow::offerRecovery() {
-    const auto found = m_session.recovery().orphans();
-    if (found.empty()) return;
-    const QString name = found.front().project.empty()
-                             ? tr("a project never saved")
-                             : qtext(found.front().project.filename().string());
-    QMessageBox box(
-        QMessageBox::Question, tr("Unsaved work"),
-        tr("The program ended before %1 was saved. Continue from its autosaved copy?").arg(name),
-        QMessageBox::NoButton, this);
-    QAbstractButton* go = box.addButton(tr("Continue"), QMessageBox::AcceptRole);
-    QAbstractButton* drop = box.addButton(tr("Discard copy"), QMessageBox::DestructiveRole);
-    box.addButton(tr("Decide later"), QMessageBox::RejectRole);
-    box.exec();
-    if (box.clickedButton() == go) {
-        if (const auto done = m_session.recover(found.front()); !done)
-            m_workspace.say(qtext(done.error().text()), true);
-    } else if (box.clickedButton() == drop) {
-        m_session.recovery().remove(found.front());
-    }
 }
 
 }  // namespace ledge::app

@@ -15,6 +15,7 @@
 #include "app/measure_panel.h"
 #include "app/probe_panel.h"
 #include "app/profile_drawer.h"
+#include "app/project_guard.h"
 #include "app/rail_bar.h"
 #include "app/stack_panel.h"
 
@@ -44,8 +45,7 @@ public:
     void showDerived(const QString& path, const doc::Lineage& lineage);
     /// Whether anything is still being read, drawn or run.
     bool isBusy() const;
-    /// Offers what an earlier run left unsaved. Does nothing when there is none.
-    void offerRecovery();
+    ProjectGuard& guard() { return m_guard; }
 
 protected:
     void closeEvent(QCloseEvent*) override;
@@ -61,9 +61,6 @@ private:
     void arrange();
     void openDialog();
     void addDialog();
-    bool save();
-    bool saveAs();
-    bool mayLeave();
     void showHover(const Point& at);
     void showMessage(const QString& text, bool isTrouble);
     void refreshTitle();
@@ -72,6 +69,7 @@ private:
 
     session::Session& m_session;
     Workspace m_workspace;
+    ProjectGuard m_guard{m_workspace, this};
     session::FactBook m_facts;
     HeaderBar* m_header;
     RailBar* m_rail;

@@ -69,19 +69,29 @@ Result<void> edit(const std::string& project, const std::string& name,
             return Error{ErrorCode::InvalidArgument, pair.substr(0, equals), "is given twice",
                          "give it once"};
     }
-    const auto document = session::loadProject(project);
-    if (!document) return document.error();
-    const auto next = doc::applied(*document, name, words);
-    if (!next) return next.error();
-    if (!context.isQuiet) std::cout << next->sentence << '\n';
-    // What is so already is not written again.
-    if (next->document == *document) return {};
-    return session::saveProject(next->document, project);
+    // Another program that saves between reading and writing has its changes kept: done again.
+    constexpr int kMostTries = 20;
+    for (int tries = 1;; ++tries) {
+        session::ProjectStamp stamp;
+        const auto document = session::loadProject(project, &stamp);
+        if (!document) return document.error();
+        const auto next = doc::applied(*document, name, words);
+        if (!next) return next.error();
+        // What is so already is not written again.
+        if (next->document != *document) {
+            const auto done = session::saveProject(next->document, project, &stamp);
+            if (!done && done.error().code == ErrorCode::Conflict && tries < kMostTries) continue;
+            if (!done) return done;
+        }
+        if (!context.isQuiet) std::cout << next->sentence << '\n';
+        return {};
+    }
 }
 
 // Each table, then the project without its edits: stopped in between, what is not saved is there.
 Result<void> saveTables(const std::string& path, const std::string& only, const Context& context) {
-    auto document = session::loadProject(path);
+    session::ProjectStamp stamp;
+    auto document = session::loadProject(path, &stamp);
     if (!document) return document.error();
     const session::SourceCache cache;
     int saved = 0;
@@ -96,7 +106,7 @@ Result<void> saveTables(const std::string& path, const std::string& only, const 
             doc::applied(*document, "table-revert", {{"source", "#" + std::to_string(source.id)}});
         if (!next) return next.error();
         *document = std::move(next->document);
-        if (const auto done = session::saveProject(*document, path); !done) return done;
+        if (const auto done = session::saveProject(*document, path, &stamp); !done) return done;
         ++saved;
         if (!context.isQuiet && !context.asJson)
             std::cout << "saved " << source.edits->edits.size() << " edits of " << source.name

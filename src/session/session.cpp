@@ -44,33 +44,37 @@ void Session::redo() {
     tellChange();
 }
 
-void Session::restart(doc::Document document, std::filesystem::path path) {
+void Session::moveTo(std::filesystem::path path) {
+    m_path = std::move(path);
+    m_mark.put(m_path);
+}
+
+void Session::restart(doc::Document document, std::filesystem::path path, ProjectStamp stamp) {
     m_autosave.stop();
     forgetAutosaved();
     m_view = document.lastView;
     m_history = History(std::move(document));
-    m_path = std::move(path);
+    m_stamp = std::move(stamp);
+    moveTo(std::move(path));
     m_stale.forget();
     Q_EMIT replaced();
     tellChange();
 }
 
 Result<void> Session::open(const std::filesystem::path& path) {
-    auto document = aside([&] { return loadProject(path); });
+    ProjectStamp stamp;
+    auto document = aside([&] { return loadProject(path, &stamp); });
     if (!document) return document.error();
-    restart(*std::move(document), std::filesystem::absolute(path));
+    restart(*std::move(document), std::filesystem::absolute(path), stamp);
     return {};
 }
 
-Result<void> Session::save(const std::filesystem::path& path) {
-    doc::Document document = this->document();
-    document.lastView = m_view;
-    if (document.name == "Untitled") document.name = path.stem().string();
-    const auto written = aside([&] { return saveProject(document, path); });
-    if (!written) return written;
-    if (document.name != this->document().name)
-        m_history.push(std::move(document), "Name project", "");
-    m_path = std::filesystem::absolute(path);
+Result<void> Session::takeTheirs() {
+    ProjectStamp stamp;
+    auto document = aside([&] { return loadProject(m_path, &stamp); });
+    if (!document) return document.error();
+    m_stamp = stamp;
+    m_history.push(*std::move(document), "Take what is on the disk", "");
     m_history.markSaved();
     m_autosave.stop();
     forgetAutosaved();
@@ -79,7 +83,31 @@ Result<void> Session::save(const std::filesystem::path& path) {
     return {};
 }
 
-void Session::clear() { restart({}, {}); }
+Result<void> Session::save(const std::filesystem::path& path, Theirs theirs) {
+    doc::Document document = this->document();
+    document.lastView = m_view;
+    if (document.name == "Untitled") document.name = path.stem().string();
+    const auto place = std::filesystem::absolute(path);
+    ProjectStamp stamp = m_stamp;
+    const auto written = aside([&] {
+        // Under another name whoever chose it was asked.
+        if (place != m_path || theirs == Theirs::WrittenOver) stamp = projectStamp(place);
+        return saveProject(document, place, &stamp);
+    });
+    if (!written) return written;
+    m_stamp = stamp;
+    if (document.name != this->document().name)
+        m_history.push(std::move(document), "Name project", "");
+    if (place != m_path) moveTo(place);
+    m_history.markSaved();
+    m_autosave.stop();
+    forgetAutosaved();
+    tellChange();
+    Q_EMIT saved();
+    return {};
+}
+
+void Session::clear() { restart({}, {}, {}); }
 
 Result<void> Session::recover(const RecoveryStore::Found& found) {
     auto document = aside([&] { return RecoveryStore::read(found); });
@@ -88,7 +116,9 @@ Result<void> Session::recover(const RecoveryStore::Found& found) {
     m_view = document->lastView;
     m_history = History(doc::Document{});
     m_history.push(*std::move(document), "Recover", "");
-    m_path = found.project;
+    // What was saved since is not written over without a question.
+    m_stamp = found.base;
+    moveTo(found.project);
     m_stale.forget();
     Q_EMIT replaced();
     tellChange();
@@ -102,8 +132,8 @@ void Session::autosave() {
     doc::Document document = this->document();
     document.lastView = m_view;
     // A failure here must not disturb the work; the next change tries again.
-    m_writer.start([this, document = std::move(document), project = m_path] {
-        (void)m_recovery.keep(document, project).has_value();
+    m_writer.start([this, document = std::move(document), project = m_path, base = m_stamp] {
+        (void)m_recovery.keep(document, project, base).has_value();
     });
 }
 

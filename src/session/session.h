@@ -6,6 +6,7 @@
 #include "document/change.h"
 #include "session/history.h"
 #include "session/job_runner.h"
+#include "session/open_mark.h"
 #include "session/project_store.h"
 #include "session/source_cache.h"
 #include "session/stale_book.h"
@@ -32,7 +33,14 @@ public:
     const std::filesystem::path& path() const { return m_path; }
     bool isModified() const { return m_history.isModified(); }
     Result<void> open(const std::filesystem::path& path);
-    Result<void> save(const std::filesystem::path& path);
+    /// Where the project's own file is not as it was read or written here, that is a Conflict
+    /// unless it is to be written over.
+    enum class Theirs : std::uint8_t { Kept, WrittenOver };
+    Result<void> save(const std::filesystem::path& path, Theirs theirs = Theirs::Kept);
+    /// Takes the project as it lies on the disk, as a step that can be undone.
+    Result<void> takeTheirs();
+    /// Tells of another window that has the project open, and since when; empty: none has.
+    std::string otherWindow() const { return m_mark.other(); }
     /// A new, empty project.
     void clear();
     /// Continues from an autosaved copy.
@@ -57,13 +65,16 @@ Q_SIGNALS:
     void saved();
 
 private:
-    void restart(doc::Document document, std::filesystem::path path);
+    void restart(doc::Document document, std::filesystem::path path, ProjectStamp stamp);
+    void moveTo(std::filesystem::path path);
     void autosave();
     void tellChange();
 
     History m_history;
     doc::DocumentPtr m_told;  ///< the state that changed() spoke of last
     std::filesystem::path m_path;
+    ProjectStamp m_stamp;  ///< of the file at m_path as it was read or written here
+    OpenMark m_mark;
     doc::MapView m_view;
     std::shared_ptr<SourceCache> m_sources;
     RecoveryStore m_recovery;

@@ -90,7 +90,8 @@ private slots:
 
     void recoversWhatAProgramLeftBehind() {
         const fs::path folder = path("recovered");
-        RecoveryStore store(folder);
+        auto left = std::make_unique<RecoveryStore>(folder);
+        const RecoveryStore store(folder);
         doc::Document lost;
         lost.name = "lost work";
         doc::SourceRef source;
@@ -100,18 +101,91 @@ private slots:
         layer.source = id;
         layer.content = doc::Hillshade{};
         lost = doc::addLayer(withSource, layer).first;
-        QVERIFY(store.keep(lost, "/data/lost.ledge").has_value());
-        QVERIFY(store.orphans().empty());  // ours, and we run
-        for (const auto& file : fs::directory_iterator(folder))
-            fs::rename(file.path(), folder / "999999999.ledge");
+        QVERIFY(left->keep(lost, "/data/lost.ledge", "as it was").has_value());
+        QVERIFY(store.orphans().empty());  // its window is there
+        left.reset();
         const auto found = store.orphans();
         QCOMPARE(found.size(), std::size_t{1});
         QCOMPARE(found[0].project.string(), std::string("/data/lost.ledge"));
+        QCOMPARE(found[0].base, std::string("as it was"));
+        QVERIFY(!found[0].isOutdated);
         Session session(folder);
         QVERIFY(session.recover(found[0]).has_value());
         QVERIFY(session.document() == lost);
         QVERIFY(session.isModified());
         QTRY_VERIFY(store.orphans().empty());
+    }
+
+    // Copies of before a save are not offered first, and never saved over it without a word.
+    void keepsOutdatedCopiesAside() {
+        const fs::path folder = path("outdated"), file = path("outdated.ledge");
+        {
+            Session one(folder);
+            QVERIFY(one.open(test::coarseDemo()).has_value());
+            QVERIFY(one.save(file).has_value());
+        }
+        const ProjectStamp before = projectStamp(file);
+        QVERIFY(!before.empty());
+        doc::Document old = *loadProject(file);
+        old.name = "old work";
+        doc::Document newer = old;
+        newer.name = "newer work";
+        {
+            RecoveryStore first(folder), second(folder);
+            QVERIFY(first.keep(old, file, before).has_value());
+            QVERIFY(second.keep(newer, path("other.ledge"), "").has_value());
+        }
+        for (const auto& copy : fs::directory_iterator(folder))
+            fs::last_write_time(copy.path(),
+                                fs::file_time_type::clock::now() - std::chrono::hours(2));
+        doc::Document saved = *loadProject(file);
+        saved.name = "saved since";
+        QVERIFY(saveProject(saved, file).has_value());
+        const auto found = RecoveryStore(folder).orphans();
+        QCOMPARE(found.size(), std::size_t{2});
+        QVERIFY(!found[0].isOutdated && found[1].isOutdated);
+        QCOMPARE(found[1].project, file);
+        Session session(folder);
+        QVERIFY(session.recover(found[1]).has_value());
+        const auto done = session.save(file);
+        QVERIFY(!done && done.error().code == ErrorCode::Conflict);
+        QCOMPARE(loadProject(file)->name, std::string("saved since"));
+        QVERIFY(session.save(file, Session::Theirs::WrittenOver).has_value());
+        QCOMPARE(loadProject(file)->name, std::string("old work"));
+        QVERIFY(session.save(file).has_value());  // it is ours now
+    }
+
+    void noticesThatOthersSaved() {
+        const fs::path file = path("shared.ledge");
+        Session one(path("one")), two(path("two"));
+        QVERIFY(one.open(test::coarseDemo()).has_value());
+        QVERIFY(one.save(file).has_value());
+        QVERIFY(one.otherWindow().empty());
+        QVERIFY(two.open(file).has_value());
+        QVERIFY2(two.otherWindow().find("process") != std::string::npos, two.otherWindow().c_str());
+        const auto rename = [](Session& session, const char* name) {
+            doc::Document next = session.document();
+            next.name = name;
+            session.apply(next, "rename");
+        };
+        rename(one, "one's");
+        rename(two, "two's");
+        QVERIFY(one.save(file).has_value());
+        const auto refused = two.save(file);
+        QVERIFY(!refused && refused.error().code == ErrorCode::Conflict);
+        QVERIFY(two.isModified());
+        // Theirs is a step like any other.
+        QVERIFY(two.takeTheirs().has_value());
+        QVERIFY(!two.isModified());
+        QCOMPARE(two.document().name, std::string("one's"));
+        two.undo();
+        QCOMPARE(two.document().name, std::string("two's"));
+        QVERIFY(two.isModified());
+        QVERIFY(two.save(file).has_value());
+        QVERIFY(!one.save(file));
+        // Another name is nobody else's business.
+        QVERIFY(one.save(path("kept both.ledge")).has_value());
+        QVERIFY(one.otherWindow().empty());
     }
 
     void autosavesAfterAChange() {
@@ -165,7 +239,7 @@ private slots:
         const auto held = std::make_shared<MemoryRaster>(info, z);
         const RasterSource& dem = *held;
         const auto slopes = terrain::slopeRaster({held}, terrain::SlopeUnit::Degrees);
-        QVERIFY(writeComputed(*slopes, path("slope.tif"), {}).has_value());
+        QVERIFY(writeComputed(*slopes, {path("slope.tif")}, {}).has_value());
         const auto slope = std::get<RasterPtr>(*io::openSource(path("slope.tif")));
         Grid<float> cells(600, 40);
         QVERIFY(slope->read(0, slope->info().whole(), cells.view()).has_value());
@@ -173,7 +247,7 @@ private slots:
             // Edges and seams of blocks too; the zone draws its meridian 0.9996 as large.
             QVERIFY(std::abs(double(v) - std::atan(0.9996) * 180 / M_PI) < 1e-3);
         QVERIFY(writeComputed(*terrain::hillshadeRaster({held, 0.3048}, {{270, 45}}),
-                              path("shade.tif"), {})
+                              {path("shade.tif")}, {})
                     .has_value());
         const auto shade = std::get<RasterPtr>(*io::openSource(path("shade.tif")));
         QVERIFY(shade->read(0, shade->info().whole(), cells.view()).has_value());
@@ -201,7 +275,7 @@ private slots:
                 QVERIFY(f.isMissing(0) || height > f.number(0) - 1e-3);
                 QVERIFY(f.isMissing(1) || height < f.number(1) + 1e-3);
             }
-        QVERIFY(!writeComputed(*slopes, path("slope.jpg"), {}));
+        QVERIFY(!writeComputed(*slopes, {path("slope.jpg")}, {}));
     }
 
     void knowsMetresOnGeographicGrids() {
