@@ -290,15 +290,24 @@ private slots:
         QCOMPARE(style.categories[1].look.strokeMm, 1.0);
     }
 
-    void stopsAtGroupsWithinGroups() {
-        std::string text = R"({"id":99,"kind":"group"})";
-        for (int i = 0; i < 400; ++i)
-            text = R"({"id":)" + std::to_string(i + 100) + R"(,"kind":"group","layers":[)" + text +
-                   "]}";
-        const auto read =
-            projectFromText(R"({"ledge_project":1,"layers":[)" + text + "]}", "/data");
+    // Groups are kept as deep as they come, up to where it is said that they are too deep.
+    void readsGroupsWithinGroups() {
+        const auto groups = [](int deep) {
+            std::string text = R"({"id":99,"kind":"group"})";
+            for (int i = 0; i < deep; ++i)
+                text = R"({"id":)" + std::to_string(i + 100) + R"(,"kind":"group","layers":[)" +
+                       text + "]}";
+            return projectFromText(R"({"ledge_project":1,"layers":[)" + text + "]}", "/data");
+        };
+        const auto read = groups(200);
         QVERIFY(read.has_value());
-        QVERIFY(allLayers(read->layers).size() < 30);
+        QCOMPARE(allLayers(read->layers).size(), std::size_t{201});
+        const auto again = projectFromText(projectText(*read, "/data"), "/data");
+        QVERIFY(again.has_value());
+        QCOMPARE(allLayers(again->layers).size(), std::size_t{201});
+        const auto deeper = groups(400);
+        QVERIFY(!deeper);
+        QVERIFY(deeper.error().why.find("deep") != std::string::npos);
     }
 
     void setsAMemberOfEveryKindOfThing() {

@@ -3,12 +3,13 @@
 #include <algorithm>
 
 #include "document/edits/layer_edits.h"
+#include "document/json/parsed.h"
 #include "document/json/values.h"
 
 namespace ledge::doc {
 namespace {
 using Layers = std::vector<LayerPtr>;
-const JsonContext kWhole{{}, true, 0};
+const JsonContext kWhole{{}, true};
 
 template <typename T>
 Result<std::vector<T>> listOf(const std::string& text, const char* what) {
@@ -17,7 +18,7 @@ Result<std::vector<T>> listOf(const std::string& text, const char* what) {
                      "give a JSON list as a project has it"};
     };
     if (text.empty()) return std::vector<T>{};
-    const Json json = Json::parse(text, nullptr, false);
+    const Json json = jsonOrNone(text);
     if (!json.is_array()) return wrong("is no JSON list");
     try {
         std::vector<T> out;

@@ -178,16 +178,28 @@ Document renameView(Document document, Id id, const std::string& name) {
     return document;
 }
 
+namespace {
+// What is lit as it should be is shared.
+std::vector<LayerPtr> withLamps(std::vector<LayerPtr> layers, const std::set<Id>& dark) {
+    for (LayerPtr& slot : layers) {
+        const bool lit = !dark.contains(slot->id);
+        const auto* group = slot->as<Group>();
+        auto inner = group ? withLamps(group->children, dark) : std::vector<LayerPtr>();
+        if (slot->isVisible == lit && (!group || inner == group->children)) continue;
+        auto copy = std::make_shared<Layer>(*slot);
+        copy->isVisible = lit;
+        if (group) copy->as<Group>()->children = std::move(inner);
+        slot = std::move(copy);
+    }
+    return layers;
+}
+}  // namespace
+
 Document withLampsOf(Document document, Id id) {
     const SavedView* view = document.view(id);
     if (!view) return document;
     const std::set<Id> dark = view->dark;
-    for (const LayerPtr& layer : allLayers(document.layers)) {
-        const bool lit = !dark.contains(layer->id);
-        if (layer->isVisible != lit)
-            document =
-                withLayer(std::move(document), layer->id, [lit](Layer& l) { l.isVisible = lit; });
-    }
+    document.layers = withLamps(document.layers, dark);
     return document;
 }
 

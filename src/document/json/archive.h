@@ -29,7 +29,6 @@ struct Misfit : std::exception {
 struct JsonContext {
     std::filesystem::path folder;  ///< that paths are relative to
     bool isComplete = false;       ///< members that are as usual are written too
-    int depth = 0;                 ///< of groups within groups
 };
 
 /// The two numbers that a member is kept between.

@@ -2,6 +2,7 @@
 
 #include <sstream>
 
+#include "document/json/parsed.h"
 #include "document/json/values.h"
 
 namespace ledge::doc {
@@ -45,7 +46,7 @@ Result<Json> valueFor(const Json& old, const std::string& path, const std::strin
         if (word == "no" || word == "false") return Json(false);
         return cannot(path, word, "give yes or no");
     }
-    Json value = Json::parse(word, nullptr, false);
+    Json value = jsonOrNone(word);
     const bool isAlike = old.is_number() ? value.is_number() : value.type() == old.type();
     if (value.is_discarded() || (!isAlike && !old.is_null() && !value.is_null()))
         return cannot(path, word, "it is now " + old.dump().substr(0, 80));
@@ -53,7 +54,7 @@ Result<Json> valueFor(const Json& old, const std::string& path, const std::strin
 }
 
 // Members that are as usual are there too, so that each can be set.
-const JsonContext kAll{{}, true, 0};
+const JsonContext kAll{{}, true};
 
 // Whether all that was asked for came to be, whatever else there is.
 bool holds(const Json& now, const Json& asked) {

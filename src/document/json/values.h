@@ -207,14 +207,11 @@ struct Value<std::vector<T>> {
         return out;
     }
     static void into(const Json& json, std::vector<T>& values, const JsonContext& context) {
-        constexpr int kDeepest = 16;  // of groups within groups
         values.clear();
-        JsonContext deeper = context;
-        if (std::is_same_v<T, LayerPtr> && ++deeper.depth > kDeepest + 1) return;
         for (const Json& one : JsonReader::array(json))
             JsonReader::within(std::to_string(values.size()), [&] {
                 T value{};
-                json::into(one, value, deeper);
+                json::into(one, value, context);
                 values.push_back(std::move(value));
             });
     }
