@@ -1,43 +1,23 @@
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
-#include <QProcess>
-#include <QTemporaryDir>
-#include <QTest>
-
 #include <fstream>
 
+#include "support/program.h"
 #include "support/reference_table.h"
 
 using namespace ledge;
 
 /// The `ledge` program as scripts see it.
-class CliTest : public QObject {
+class CliTest : public QObject, test::Program {
     Q_OBJECT
 
 private:
-    struct Ran {
-        int code = -1;
-        QString out, err;
-    };
-    Ran run(const QStringList& arguments, const QByteArray& input = {}) {
-        QProcess process;
-        process.setWorkingDirectory(m_dir.path());
-        process.start(LEDGE_PROGRAM, arguments);
-        process.write(input);
-        process.closeWriteChannel();
-        process.waitForFinished(120000);
-        return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1,
-                QString::fromUtf8(process.readAllStandardOutput()),
-                QString::fromUtf8(process.readAllStandardError())};
-    }
     QJsonObject json(const QStringList& arguments) {
         const Ran ran = run(arguments + QStringList{"--json"});
         if (ran.code != 0) qWarning("%s", qPrintable(ran.err));
         return QJsonDocument::fromJson(ran.out.toUtf8()).object();
     }
-    QString path(const QString& name) const { return m_dir.path() + "/" + name; }
-    QTemporaryDir m_dir;
 
 private slots:
     void initTestCase() {

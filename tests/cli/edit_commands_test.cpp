@@ -3,35 +3,15 @@
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
-#include <QProcess>
-#include <QTemporaryDir>
-#include <QTest>
+
+#include "support/program.h"
 
 /// `ledge edit`, `ledge edits` and `ledge save-edits` as scripts use them: on a real project, every
 /// edit by its name, doing one twice being doing it once.
-class EditCommandsTest : public QObject {
+class EditCommandsTest : public QObject, ledge::test::Program {
     Q_OBJECT
 
 private:
-    struct Ran {
-        int code = -1;
-        QString out, err;
-    };
-    QTemporaryDir m_dir;
-    Ran run(const QStringList& arguments) const {
-        QProcess process;
-        process.setWorkingDirectory(m_dir.path());
-        process.start(LEDGE_PROGRAM, arguments);
-        process.closeWriteChannel();
-        process.waitForFinished(120000);
-        return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1,
-                QString::fromUtf8(process.readAllStandardOutput()),
-                QString::fromUtf8(process.readAllStandardError())};
-    }
-    QByteArray bytesOf(const QString& name) const {
-        QFile file(m_dir.path() + "/" + name);
-        return file.open(QIODevice::ReadOnly) ? file.readAll() : QByteArray();
-    }
     QJsonObject project() const {
         return QJsonDocument::fromJson(bytesOf("isle/work.ledge")).object();
     }
