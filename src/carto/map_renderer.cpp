@@ -1,6 +1,7 @@
 #include "carto/map_renderer.h"
 
 #include <algorithm>
+#include <unordered_map>
 
 #include "carto/globe_outline.h"
 #include "carto/grid_painter.h"
@@ -57,11 +58,22 @@ QImage emptyPicture(const MapFrame& frame) {
     return image;
 }
 
-// Some kinds come from no file.
-const doc::SourceRef* sourceOf(const doc::Document& document, const doc::Layer& layer) {
-    static const doc::SourceRef none;
-    return doc::kindInfo(layer).needsSource ? document.source(layer.source) : &none;
-}
+// The sources of a document by what layers call them; some kinds come from no file.
+class SourcesById {
+public:
+    explicit SourcesById(const doc::Document& document) {
+        for (const doc::SourceRef& source : document.sources) m_byId.emplace(source.id, &source);
+    }
+    const doc::SourceRef* of(const doc::Layer& layer) const {
+        static const doc::SourceRef none;
+        if (!doc::kindInfo(layer).needsSource) return &none;
+        const auto it = m_byId.find(layer.source);
+        return it == m_byId.end() ? nullptr : it->second;
+    }
+
+private:
+    std::unordered_map<doc::Id, const doc::SourceRef*> m_byId;
+};
 
 Error noSource(const doc::Layer& layer) {
     return {ErrorCode::NotFound, layer.name, "its source is not in the project",
@@ -152,9 +164,10 @@ Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document
         painter.drawImage(QPointF(0, 0), image.convertToFormat(QImage::Format_RGB32));
     }
     if (flat == 0) paintSeas(painter, drawn, frame);
+    const SourcesById sources(document);
     for (const doc::DrawnLayer& one : std::span(drawn).subspan(flat)) {
         if (progress.stopped()) return cancelled("drawing");
-        const doc::SourceRef* source = sourceOf(document, *one.layer);
+        const doc::SourceRef* source = sources.of(*one.layer);
         painter.save();
         painter.setOpacity(one.opacity);
         Result<void> done;
@@ -176,11 +189,26 @@ Result<void> MapRenderer::compose(QPainter& painter, const doc::Document& docume
                                   const Partial& partial) {
     double done = 0;
     const auto count = static_cast<double>(layers.size());
+    const SourcesById sources(document);
     for (const doc::DrawnLayer& one : layers) {
         if (progress.stopped()) return cancelled("drawing");
-        const auto pictures = layerPictures(document, *one.layer, frame,
-                                            progress.part(done / count, (done + 1) / count));
+        const doc::SourceRef* source = sources.of(*one.layer);
         ++done;
+        if (source && isLight(one, *source, frame)) {
+            painter.setOpacity(1);
+            painter.setCompositionMode(QPainter::CompositionMode_SourceOver);
+            for (const MapFrame& turn : turnsOf(frame))
+                if (const auto fine = paintVectors(painter, *one.layer, *source, turn, progress);
+                    !fine)
+                    return fine;
+            // They come so fast that they are shown with the next one that takes its time.
+            if (partial && &one == &layers.back()) partial({});
+            continue;
+        }
+        const auto pictures = source
+                                  ? layerPictures(*one.layer, *source, frame,
+                                                  progress.part((done - 1) / count, done / count))
+                                  : Result<Pictures>(noSource(*one.layer));
         for (std::string& part : m_newDamage)
             report.problems.push_back({one.layer->id, std::move(part)});
         m_newDamage.clear();
@@ -203,22 +231,35 @@ Result<void> MapRenderer::compose(QPainter& painter, const doc::Document& docume
     return {};
 }
 
-Result<MapRenderer::Pictures> MapRenderer::layerPictures(const doc::Document& document,
-                                                         const doc::Layer& layer,
+// A picture of its own costs more than painting a few shapes anew: projects may have a hundred
+// thousand such layers.
+bool MapRenderer::isLight(const doc::DrawnLayer& one, const doc::SourceRef& source,
+                          const MapFrame& frame) const {
+    constexpr std::size_t kFew = 500;
+    if (!one.layer->as<doc::VectorLayer>() || one.opacity != 1 ||
+        one.layer->blend != doc::Blend::Normal)
+        return false;
+    const auto features = m_data->features(source, frame.crs, frame.tolerance());
+    if (!features || (*features)->table->size() > kFew) return false;
+    std::size_t points = 0;
+    for (const FeatureView f : *(*features)->table) points += f.geometry.points.size();
+    return points <= kFew;
+}
+
+Result<MapRenderer::Pictures> MapRenderer::layerPictures(const doc::Layer& layer,
+                                                         const doc::SourceRef& source,
                                                          const MapFrame& frame,
                                                          const Progress& progress) {
-    const doc::SourceRef* source = sourceOf(document, layer);
-    if (!source) return noSource(layer);
     if (m_keeping == Keeping::Tiles && std::visit(IsTiled{}, layer.content))
-        return tiledPictures(layer, *source, frame, progress);
+        return tiledPictures(layer, source, frame, progress);
     const doc::Layer wanted = appearance(layer);
-    const std::uint64_t data = versionOf(layer, *source);
+    const std::uint64_t data = versionOf(layer, source);
     if (const auto it = m_kept.find(layer.id); it != m_kept.end() && it->second.layer == wanted &&
-                                               it->second.source == *source &&
+                                               it->second.source == source &&
                                                it->second.data == data && it->second.frame == frame)
         return it->second.pictures;
-    auto pictures = drawLayer(layer, *source, frame, progress);
-    if (pictures) m_kept[layer.id] = {wanted, *source, data, frame, *pictures};
+    auto pictures = drawLayer(layer, source, frame, progress);
+    if (pictures) m_kept[layer.id] = {wanted, source, data, frame, *pictures};
     return pictures;
 }
 
@@ -469,7 +510,14 @@ void MapRenderer::paintNames(QPainter& painter, const doc::Document& document,
 void MapRenderer::paintNamesOf(QPainter& painter, const doc::Document& document,
                                std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
                                MapReport& report) {
+    const auto isLabelled = [](const doc::DrawnLayer& one) {
+        const auto* vector = one.layer->as<doc::VectorLayer>();
+        return vector && vector->labels.isOn && !vector->labels.field.empty();
+    };
+    // Marks only stand in the way of names.
+    if (std::none_of(layers.begin(), layers.end(), isLabelled)) return;
     NameLabels names(frame);
+    const SourcesById sources(document);
     for (auto it = layers.rbegin(); it != layers.rend(); ++it) {
         const doc::Layer& layer = *it->layer;
         if (const auto kept = m_contours.find(layer.id);
@@ -478,10 +526,9 @@ void MapRenderer::paintNamesOf(QPainter& painter, const doc::Document& document,
                 names.pin({layer.id, static_cast<std::int64_t>(i), 0},
                           kept->second.drawing->labels[i].boxes);
         const auto* vector = layer.as<doc::VectorLayer>();
-        const doc::SourceRef* source = document.source(layer.source);
+        const doc::SourceRef* source = sources.of(layer);
         if (!vector || !source) continue;
-        const bool isLabelled = vector->labels.isOn && !vector->labels.field.empty();
-        if (!isLabelled && vector->geometry != GeometryType::Point) continue;
+        if (!isLabelled(*it) && vector->geometry != GeometryType::Point) continue;
         const auto features = m_data->features(*source, frame.crs, frame.tolerance());
         if (features) names.add(**features, *vector, layer.id);
     }

@@ -34,7 +34,7 @@ public:
                          Keeping keeping = Keeping::Frame)
         : m_data(std::move(data)), m_keeping(keeping) {}
 
-    /// Asked after each layer with the map up to it, names left out.
+    /// Asked after each layer that takes its time with the map up to it, names left out.
     using Partial = std::function<void(const QImage&)>;
 
     /// The layers as a picture on a transparent ground. Layers that cannot be drawn are reported
@@ -86,7 +86,9 @@ private:
     };
 
     void beginPicture(const std::vector<doc::LayerPtr>& layers);
-    Result<Pictures> layerPictures(const doc::Document& document, const doc::Layer& layer,
+    bool isLight(const doc::DrawnLayer& one, const doc::SourceRef& source,
+                 const MapFrame& frame) const;
+    Result<Pictures> layerPictures(const doc::Layer& layer, const doc::SourceRef& source,
                                    const MapFrame& frame, const Progress& progress);
     Result<Pictures> tiledPictures(const doc::Layer& layer, const doc::SourceRef& source,
                                    const MapFrame& frame, const Progress& progress);

@@ -65,10 +65,10 @@ public:
         : m_document(document), m_edit(edit) {}
 
     Result<EditValues> checked(const EditWords& words) {
-        for (const auto& [name, value] : words)
+        for (const auto& word : words)
             if (std::none_of(m_edit.arguments.begin(), m_edit.arguments.end(),
-                             [&name](const EditArgument& a) { return a.name == name; }))
-                return bad(name, "is no argument of this edit", "it has: " + argumentNames());
+                             [&word](const EditArgument& a) { return a.name == word.first; }))
+                return bad(word.first, "is no argument of this edit", "it has: " + argumentNames());
         for (const EditArgument& argument : m_edit.arguments) {
             const auto it = words.find(argument.name);
             if (it == words.end()) {
