@@ -79,6 +79,7 @@ JobCard::JobCard(session::JobRunner& jobs, int job, QWidget* parent)
     setFixedSize(170, 66);
     auto* name = makeLabel(jobs.state(job).name);
     name->setWordWrap(false);
+    m_left->setWordWrap(false);
     m_bar->setTextVisible(false);
     m_bar->setRange(0, 1000);
     m_bar->setFixedHeight(6);
@@ -106,6 +107,10 @@ JobCard::JobCard(session::JobRunner& jobs, int job, QWidget* parent)
 void JobCard::refresh() {
     const auto state = m_jobs.state(m_job);
     m_bar->setValue(qRound(state.share * 1000));
+    setToolTip(state.said);
+    if (!state.said.isEmpty())
+        return m_left->setText(m_left->fontMetrics().elidedText(state.said, Qt::ElideMiddle,
+                                                                contentsRect().width() - 22));
     m_left->setText(
         state.secondsLeft < 0
             ? tr("%1 %").arg(qRound(state.share * 100))

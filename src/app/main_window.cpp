@@ -28,6 +28,7 @@ constexpr int kBenchWidth = 320;
 
 MainWindow::MainWindow(session::Session& session)
     : m_session(session), m_workspace(session), m_facts(session.sources()) {
+    session.sources()->begin();
     setObjectName("mainWindow");
     setAcceptDrops(true);
     setMinimumSize(1024, 700);
@@ -269,6 +270,9 @@ QWidget* MainWindow::makePage(Bench bench) {
     }
     return new QWidget;
 }
+
+// A large file that is being read for the map is not waited for.
+MainWindow::~MainWindow() { m_session.sources()->end(); }
 
 void MainWindow::makeActions() {
     m_menu = new QMenu(this);

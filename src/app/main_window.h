@@ -27,6 +27,7 @@ class MainWindow : public QMainWindow {
 
 public:
     explicit MainWindow(session::Session& session);
+    ~MainWindow() override;
 
     Workspace& workspace() { return m_workspace; }
     MapPane* map() const { return m_map; }

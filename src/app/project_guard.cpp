@@ -45,7 +45,7 @@ bool ProjectGuard::settleConflict() {
                               : std::vector<std::string>{theirs.error().text()};
     if (!lines.empty()) text += "\n\n" + tr("Yours differs in") + ":";
     for (const std::string& line : lines) text += "\n· " + qtext(line);
-    QMessageBox box(QMessageBox::Warning, tr("Changed on the disk"), text, QMessageBox::NoButton,
+    QMessageBox box(QMessageBox::NoIcon, tr("Changed on the disk"), text, QMessageBox::NoButton,
                     m_window);
     box.setObjectName("conflictBox");
     auto* both = box.addButton(tr("Keep both"), QMessageBox::AcceptRole);
@@ -55,7 +55,7 @@ bool ProjectGuard::settleConflict() {
     take->setEnabled(theirs.has_value());
     auto* over = box.addButton(tr("Write over it"), QMessageBox::DestructiveRole);
     over->setToolTip(tr("What is on the disk now is lost"));
-    box.addButton(QMessageBox::Cancel);
+    box.addButton(tr("Cancel"), QMessageBox::RejectRole);
     box.setDefaultButton(both);
     box.exec();
     if (box.clickedButton() == both) return tellSaved(session().save(other));
@@ -127,8 +127,7 @@ void ProjectGuard::offerCopy(const session::RecoveryStore::Found& found) {
                             "it.")
                              .arg(when(saved));
     }
-    QMessageBox box(QMessageBox::Question, tr("Unsaved work"), text, QMessageBox::NoButton,
-                    m_window);
+    QMessageBox box(QMessageBox::NoIcon, tr("Unsaved work"), text, QMessageBox::NoButton, m_window);
     box.setObjectName("recoveryBox");
     auto* go = box.addButton(tr("Continue from it"), QMessageBox::AcceptRole);
     auto* drop = box.addButton(tr("Discard copy"), QMessageBox::DestructiveRole);

@@ -24,6 +24,7 @@ Result<CsvInput> CsvInput::open(const std::string& file) {
     std::string line;
     if (!std::getline(in, line))
         return Error{ErrorCode::BadFormat, out.m_name, "is empty", "give a header line and rows"};
+    if (line.starts_with("\xEF\xBB\xBF")) line.erase(0, 3);  // a mark of UTF-8, no part of a name
     out.m_header = cells(line);
     return out;
 }

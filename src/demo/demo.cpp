@@ -1,5 +1,7 @@
 #include "demo/demo.h"
 
+#include <unistd.h>
+
 #include "core/base/constants.h"
 #include "core/globe/reproject.h"
 #include "core/raster/warp.h"
@@ -13,6 +15,7 @@
 
 namespace ledge::demo {
 namespace {
+constexpr const char* kProject = "skerravoe.ledge";
 namespace fs = std::filesystem;
 
 Result<void> writeOldSurvey(const Terrain& terrain, const RasterPtr& dem, const fs::path& path,
@@ -64,13 +67,8 @@ Result<void> writeWorld(const fs::path& folder, const Progress& progress) {
     return session::saveProject(worldProject(folder), folder / "world.ledge");
 }
 
-Result<fs::path> writeDemo(const fs::path& folder, const Options& options,
-                           const Progress& progress) {
-    std::error_code code;
-    fs::create_directories(folder, code);
-    if (code)
-        return Error{ErrorCode::IoFailure, folder.string(), code.message(),
-                     "choose another folder"};
+namespace {
+Result<void> writeIsland(const fs::path& folder, const Options& options, const Progress& progress) {
     auto terrain = makeTerrain(options, progress.part(0, 0.6));
     if (!terrain) return terrain.error();
     auto features = makeFeatures(*terrain, options, progress.part(0.6, 0.8));
@@ -88,11 +86,11 @@ Result<fs::path> writeDemo(const fs::path& folder, const Options& options,
     if (const auto done =
             io::writeRaster(*dem, demPath, io::Compression::Deflate, progress.part(0.8, 0.9));
         !done)
-        return done.error();
+        return done;
     if (const auto done =
             writeOldSurvey(*terrain, dem, folder / "old_survey.asc", progress.part(0.9, 0.95));
         !done)
-        return done.error();
+        return done;
 
     const RasterPtr cover = landCover(*terrain);
     const RasterPtr aerial = aerialPicture(*terrain, *cover);
@@ -101,30 +99,55 @@ Result<fs::path> writeDemo(const fs::path& folder, const Options& options,
         if (const auto done =
                 io::writeRaster(*raster, folder / name, {io::Compression::Deflate, true}, {});
             !done)
-            return done.error();
+            return done;
 
     const fs::path base = folder / "base.gpkg";
-    fs::remove(base, code);
     for (const FeatureTable* table :
          {&features->coast, &features->lochs, &features->streams, &features->roads})
-        if (const auto done = io::writeTable(*table, base, {}); !done) return done.error();
+        if (const auto done = io::writeTable(*table, base, {}); !done) return done;
     const fs::path council = folder / "council.gpkg";
-    fs::remove(council, code);
-    if (const auto done = writeIn(features->districts, 25829, council); !done) return done.error();
-    if (const auto done = writeIn(features->gauges, 25829, council); !done) return done.error();
+    if (const auto done = writeIn(features->districts, 25829, council); !done) return done;
+    if (const auto done = writeIn(features->gauges, 25829, council); !done) return done;
     if (const auto done = io::writeTable(features->paths, folder / "hill_paths.geojson", {}); !done)
-        return done.error();
+        return done;
     if (const auto done = io::writeTable(features->places, folder / "places.geojson", {}); !done)
-        return done.error();
+        return done;
     if (const auto done = writeIn(features->crofts, 3034, folder / "crofts.shp"); !done)
-        return done.error();
+        return done;
 
     const doc::Document project = demoProject(folder, *features, *terrain, *cover);
-    const fs::path path = folder / "skerravoe.ledge";
-    if (const auto done = session::saveProject(project, path); !done) return done.error();
-    if (const auto done = writeWorld(folder, {}); !done) return done.error();
+    if (const auto done = session::saveProject(project, folder / kProject); !done) return done;
+    if (const auto done = writeWorld(folder, {}); !done) return done;
     progress.at(1);
-    return path;
+    return {};
+}
+}  // namespace
+
+// All of it is made in a folder inside and moved when it is there: a disk that is full leaves
+// nothing.
+Result<fs::path> writeDemo(const fs::path& folder, const Options& options,
+                           const Progress& progress) {
+    std::error_code code;
+    const bool isNew = !fs::exists(folder, code);
+    const fs::path made = folder / (".demo-" + std::to_string(::getpid()));
+    fs::create_directories(made, code);
+    if (code)
+        return Error{ErrorCode::IoFailure, folder.string(), code.message(),
+                     "choose another folder"};
+    auto done = writeIsland(made, options, progress);
+    if (done)
+        for (const auto& file : fs::directory_iterator(made)) {
+            fs::rename(file.path(), folder / file.path().filename(), code);
+            if (code) done = io::ioFailure(folder / file.path().filename(), code.message());
+        }
+    fs::remove_all(made, code);
+    if (done) return folder / kProject;
+    if (isNew) fs::remove(folder, code);  // when empty
+    Error error = done.error();
+    // Nobody asked for the folder inside.
+    if (const auto at = error.what.find(made.string()); at != std::string::npos)
+        error.what.replace(at, made.string().size(), folder.string());
+    return error;
 }
 
 }  // namespace ledge::demo

@@ -10,7 +10,7 @@ constexpr std::size_t kOfAll = 0, kOfMissing = 1, kOfOthers = 2;
 LookFinder::LookFinder(const VectorStyle& style, const FeatureTable& table)
     : m_style(style), m_table(table),
       m_field(style.classing == Classing::Single ? -1 : table.fieldIndex(style.field)),
-      m_ramp(style.ramp), m_looks{style.look, style.missing, style.others} {
+      m_looks{style.look, style.missing, style.others} {
     for (const Category& category : style.categories) {
         m_byValue[category.value] = m_looks.size();
         m_looks.push_back(category.look);
@@ -33,7 +33,8 @@ std::size_t LookFinder::ofValue(const Value& value) const {
 // The ramp colours the main part: of lines the line, of all else the fill.
 std::size_t LookFinder::ofNumber(double number, GeometryType type) {
     if (!std::isfinite(number)) return kOfMissing;
-    const Colour c = m_ramp.at(static_cast<float>(number));
+    if (!m_ramp) m_ramp.emplace(m_style.ramp);
+    const Colour c = m_ramp->at(static_cast<float>(number));
     const bool isLine = type == GeometryType::Line;
     const std::uint64_t key = std::uint64_t{isLine} << 32 | std::uint64_t{c.r} << 24 |
                               std::uint64_t{c.g} << 16 | std::uint64_t{c.b} << 8 | c.a;

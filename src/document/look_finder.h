@@ -1,5 +1,6 @@
 #pragma once
 #include <deque>
+#include <optional>
 #include <string>
 #include <unordered_map>
 
@@ -29,7 +30,7 @@ private:
     const VectorStyle& m_style;
     const FeatureTable& m_table;
     int m_field;
-    RampTable m_ramp;
+    std::optional<RampTable> m_ramp;  ///< made when the first number is looked up
     std::deque<Look> m_looks;  // of all, of missing values, of other values, then of each value
     std::unordered_map<std::string, std::size_t> m_byValue;
     std::unordered_map<std::uint64_t, std::size_t> m_byColour;

@@ -27,6 +27,15 @@ int JobRunner::start(const QString& name, Work work, Done done) {
                 const auto it = m_jobs.find(id);
                 if (it == m_jobs.end()) return;
                 it->second.share = share;
+                it->second.said.clear();
+                Q_EMIT progressed(id);
+            });
+        };
+        progress.say = [this, id](const std::string& text) {
+            QMetaObject::invokeMethod(this, [this, id, text] {
+                const auto it = m_jobs.find(id);
+                if (it == m_jobs.end()) return;
+                it->second.said = QString::fromStdString(text);
                 Q_EMIT progressed(id);
             });
         };
@@ -76,7 +85,7 @@ JobRunner::State JobRunner::state(int id) const {
     const Job& job = it->second;
     const double seconds = static_cast<double>(job.clock.elapsed()) / 1000;
     const double left = job.share > 0.03 ? seconds / job.share * (1 - job.share) : -1;
-    return {job.name, job.share, left};
+    return {job.name, job.share, left, job.said};
 }
 
 std::vector<int> JobRunner::running() const {

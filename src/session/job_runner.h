@@ -32,6 +32,7 @@ public:
         QString name;
         double share = 0;
         double secondsLeft = -1;  ///< negative: not known yet
+        QString said;             ///< what it waits for; empty: it does not
     };
     State state(int job) const;
     std::vector<int> running() const;
@@ -45,6 +46,7 @@ private:
     struct Job {
         QString name;
         double share = 0;
+        QString said;
         QElapsedTimer clock;
         Done done;
         std::jthread thread;

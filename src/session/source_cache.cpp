@@ -259,9 +259,10 @@ Result<std::shared_ptr<const Pyramid>> SourceCache::raster(const doc::SourceRef&
                                                            int band) const {
     const auto e = entry(source);
     const std::lock_guard lock(e->mutex);
-    fill(*e, source, {});
+    fill(*e, source, reading());
     if (e->error) return *e->error;
-    if (!e->raster) return wrongKind(source, "raster");
+    if (!e->raster)
+        return reading().stopped() ? cancelled(source.name) : wrongKind(source, "raster");
     if (band == 0) return e->raster;
     const auto count = e->raster->source().info().bands.size();
     if (band < 0 || static_cast<std::size_t>(band) >= count)
@@ -287,7 +288,7 @@ Result<std::shared_ptr<const doc::MapFeatures>> SourceCache::features(const doc:
                                                                       double tolerance) const {
     // Finer than asked, so that the next steps of looking closer find it fine enough.
     constexpr double kFiner = 4, kUsual = 1000, kFinest = 0.01;  // metres
-    const auto read = table(source);
+    const auto read = table(source, reading());
     if (!read) return read.error();
     const auto e = entry(source);
     const std::lock_guard lock(e->mutex);
@@ -299,7 +300,7 @@ Result<std::shared_ptr<const doc::MapFeatures>> SourceCache::features(const doc:
             return known.features;
     const double finer =
         std::max((std::isfinite(tolerance) ? tolerance / kFiner : kUsual / unit), kFinest / unit);
-    auto mapped = globe::mapped(**read, mapCrs, finer, true);
+    auto mapped = globe::mapped(**read, mapCrs, finer, true, reading());
     if (!mapped) return mapped.error();
     const bool isSame = mapped->table.isSharedWith(**read);
     auto features = std::make_shared<doc::MapFeatures>(
@@ -327,7 +328,7 @@ void SourceCache::reopen(const doc::SourceRef& source) const {
 crs::CrsPtr SourceCache::crsOf(const doc::SourceRef& source) const {
     const auto e = entry(source);
     const std::lock_guard lock(e->mutex);
-    fill(*e, source, {});
+    fill(*e, source, reading());
     if (e->raster) return e->raster->source().info().crs;
     return e->table ? e->table->info.crs : nullptr;
 }
@@ -337,7 +338,7 @@ Box SourceCache::extent(const doc::SourceRef& source, const crs::CrsPtr& mapCrs)
     {
         const auto e = entry(source);
         const std::lock_guard lock(e->mutex);
-        fill(*e, source, {});
+        fill(*e, source, reading());
         raster = e->raster;
         if (!raster && !e->table) return {};
     }
@@ -355,14 +356,14 @@ Box SourceCache::extent(const doc::SourceRef& source, const crs::CrsPtr& mapCrs)
 std::optional<Error> SourceCache::problem(const doc::SourceRef& source) const {
     const auto e = entry(source);
     const std::lock_guard lock(e->mutex);
-    fill(*e, source, {});
+    fill(*e, source, reading());
     return e->error;
 }
 
 std::vector<std::string> SourceCache::notes(const doc::SourceRef& source) const {
     const auto e = entry(source);
     const std::lock_guard lock(e->mutex);
-    fill(*e, source, {});
+    fill(*e, source, reading());
     if (e->raster) return e->raster->source().info().notes;
     return e->table ? e->table->info.notes : std::vector<std::string>{};
 }

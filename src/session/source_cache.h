@@ -17,6 +17,11 @@ class SourceCache final : public doc::DrawingData {
 public:
     /// Bytes of feature tables kept beyond what is in use.
     void setLimit(std::size_t bytes) { m_limit = bytes; }
+    /// What is read for drawing goes on when the map moves on, and is wanted again; it ends when
+    /// nobody will look any more.
+    void end() { m_end.request_stop(); }
+    /// A window begins to look; nothing is being read.
+    void begin() { m_end = std::stop_source(); }
     /// How many sources are held, for tests.
     std::size_t held() const;
 
@@ -72,11 +77,13 @@ private:
         std::vector<Projected> projected;
         std::mutex mutex;  // guards the members above while they are filled
     };
+    Progress reading() const { return {m_end.get_token(), {}}; }
     std::shared_ptr<Entry> entry(const doc::SourceRef& source) const;
     void forgetUnused() const;
     void fillEdited(Entry& entry, const doc::SourceRef& source, const Progress& progress) const;
     void fill(Entry& entry, const doc::SourceRef& source, const Progress& progress) const;
 
+    std::stop_source m_end;
     mutable std::mutex m_mutex;  // guards all below
     mutable std::uint64_t m_turn = 0;
     std::size_t m_limit = std::size_t{2} << 30;

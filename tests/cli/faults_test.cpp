@@ -429,6 +429,24 @@ private slots:
         QVERIFY2(ran.err.contains("deep", Qt::CaseInsensitive), qPrintable(ran.err));
     }
 
+    void leavesNoHalfADemo() {
+        if (!hasDisks()) QSKIP("small disks cannot be made here");
+        const Ran ran = onDisk(600, "\"$LEDGE\" demo disk/isle --cell 60; code=$?; ls -A disk >&2; "
+                                    "exit $code");
+        QCOMPARE(ran.code, 1);
+        QVERIFY2(ran.err.startsWith("ledge: ") && ran.err.contains("disk/isle/"),
+                 qPrintable(ran.err));
+        QVERIFY2(ran.err.contains("the disk is full"), qPrintable(ran.err));
+        QCOMPARE(ran.err.count('\n'), 1);
+    }
+
+    void readsCsvWithAMarkAtItsBeginning() {
+        const Ran ran =
+            run({"transform", "--from", "4326", "--to", "3857"}, "\xEF\xBB\xBFx,y\n0,0\n");
+        QCOMPARE(ran.code, 0);
+        QVERIFY2(ran.out.startsWith("x,y\n0,"), qPrintable(ran.out));
+    }
+
     void saysThatAPipeIsNoFile() {
         const Ran ran = shell("mkfifo pipe && \"$LEDGE\" describe pipe");
         QCOMPARE(ran.code, 1);
