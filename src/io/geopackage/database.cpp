@@ -8,16 +8,22 @@
 namespace ledge::io {
 
 Result<Database> Database::open(const std::filesystem::path& path, int flags) {
+    // A writer that died has left its journal: only who may write can roll it back.
+    std::error_code code;
+    if ((flags & SQLITE_OPEN_READONLY) != 0 &&
+        std::filesystem::exists(path.string() + "-journal", code))
+        if (const auto mending = open(path, SQLITE_OPEN_READWRITE))
+            (void)mending->run("SELECT count(*) FROM sqlite_master").has_value();
     Database out;
     out.m_path = path;
     sqlite3* handle = nullptr;
     // A connection is used by one thread at a time; its users lock where there are several.
-    const int code = sqlite3_open_v2(path.c_str(), &handle, flags | SQLITE_OPEN_NOMUTEX, nullptr);
+    const int opened = sqlite3_open_v2(path.c_str(), &handle, flags | SQLITE_OPEN_NOMUTEX, nullptr);
     out.m_handle.reset(handle);
-    if (code == SQLITE_CANTOPEN)
+    if (opened == SQLITE_CANTOPEN)
         return ioFailure(path, "cannot be opened",
                          "check that its folder exists and that both can be read and written");
-    if (code != SQLITE_OK) return ioFailure(path, handle ? sqlite3_errmsg(handle) : "no memory");
+    if (opened != SQLITE_OK) return ioFailure(path, handle ? sqlite3_errmsg(handle) : "no memory");
     sqlite3_extended_result_codes(handle, 1);
     sqlite3_busy_timeout(handle, 2000);
     return out;
