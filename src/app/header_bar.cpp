@@ -111,7 +111,8 @@ HeaderBar::HeaderBar(Workspace& workspace, QWidget* parent)
     m_state->setStyleSheet("color: #B9BCE0; font-size: 11px;");
     m_jump->setObjectName("jumpField");
     m_jump->setAccessibleName(tr("Jump field"));
-    m_jump->setToolTip(tr("Jump to a place, coordinate, layer, view, sheet or CRS (Ctrl+J)"));
+    m_jump->setToolTip(tr("Jump to a place, coordinate, grid reference, layer, view, sheet or CRS, "
+                          "or do what a word says (Ctrl+J)"));
     m_jump->setPlaceholderText(tr("Jump to a place, layer, view or coordinate        Ctrl+J"));
     m_jump->setMinimumWidth(240);
     m_jump->setMaximumWidth(380);
@@ -151,14 +152,9 @@ HeaderBar::HeaderBar(Workspace& workspace, QWidget* parent)
     connect(&workspace, &Workspace::canvasChanged, this, &HeaderBar::refresh);
     connect(&workspace, &Workspace::itemSelected, this, &HeaderBar::refresh);
     connect(m_jump, &QLineEdit::textEdited, this, &HeaderBar::search);
-    connect(m_jump, &QLineEdit::returnPressed, this, [this] {
-        const int row = std::max(0, m_found->currentRow());
-        if (row < static_cast<int>(m_targets.size()))
-            jumpTo(m_targets[static_cast<std::size_t>(row)]);
-    });
-    connect(m_found, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
-        jumpTo(m_targets[static_cast<std::size_t>(m_found->row(item))]);
-    });
+    connect(m_jump, &QLineEdit::returnPressed, this, [this] { takeRow(m_found->currentRow()); });
+    connect(m_found, &QListWidget::itemClicked, this,
+            [this](QListWidgetItem* item) { takeRow(m_found->row(item)); });
     m_crs->setOpener([this] { pickCrs(); });
     connect(m_scale, &Chip::entered, this, &HeaderBar::enterScale);
     connect(m_rotation, &Chip::entered, this, &HeaderBar::enterRotation);
@@ -216,20 +212,46 @@ void HeaderBar::search() {
                       crs = m_workspace.session().mapCrs()](const std::stop_token& stop) {
         auto found = session::jumpTargets(*snapshot, *sources, crs, typed);
         if (stop.stop_requested()) return;
-        QMetaObject::invokeMethod(this, [this, found = std::move(found)] {
-            m_targets = found;
-            m_found->clear();
-            for (const auto& target : m_targets)
-                m_found->addItem(text(target.text) + "   —   " + text(target.detail));
-            m_found->setVisible(!m_targets.empty() && m_jump->hasFocus());
-            if (m_targets.empty()) return;
-            m_found->setCurrentRow(0);
-            const QPoint corner = m_jump->mapTo(parentWidget(), QPoint(0, m_jump->height() + 8));
-            m_found->setGeometry(corner.x(), corner.y(), m_jump->width(),
-                                 std::min<int>(10, static_cast<int>(m_targets.size())) * 26 + 8);
-            m_found->raise();
+        QMetaObject::invokeMethod(this, [this, typed, found = std::move(found)]() mutable {
+            showFound(text(typed).trimmed(), std::move(found));
         });
     });
+}
+
+void HeaderBar::showFound(const QString& typed, std::vector<session::JumpTarget> targets) {
+    constexpr std::size_t kMostActs = 5;
+    constexpr int kRow = 26, kMostRows = 10;
+    m_targets = std::move(targets);
+    m_acts.clear();
+    if (typed.size() >= 3 && m_actions)
+        for (JumpAction& one : m_actions())
+            if (m_acts.size() < kMostActs && one.matches(typed)) m_acts.push_back(std::move(one));
+    m_found->clear();
+    for (const auto& target : m_targets)
+        m_found->addItem(text(target.text) + "   —   " + text(target.detail));
+    for (const JumpAction& one : m_acts) m_found->addItem(one.title + "   —   " + one.where);
+    const bool isNothing = m_found->count() == 0;
+    if (isNothing && !typed.isEmpty()) {
+        m_found->addItem(tr("Nothing is called so: no place, layer, view, sheet, CRS or action"));
+        m_found->item(0)->setFlags(Qt::NoItemFlags);
+    }
+    m_found->setVisible(m_found->count() > 0 && m_jump->hasFocus());
+    if (m_found->count() == 0) return;
+    if (!isNothing) m_found->setCurrentRow(0);
+    const QPoint corner = m_jump->mapTo(parentWidget(), QPoint(0, m_jump->height() + 8));
+    m_found->setGeometry(corner.x(), corner.y(), m_jump->width(),
+                         std::min(kMostRows, m_found->count()) * kRow + 8);
+    m_found->raise();
+}
+
+void HeaderBar::takeRow(int row) {
+    const auto at = static_cast<std::size_t>(std::max(0, row));
+    if (at < m_targets.size()) return jumpTo(m_targets[at]);
+    if (at >= m_targets.size() + m_acts.size()) return;
+    const auto run = m_acts[at - m_targets.size()].run;
+    m_found->hide();
+    m_jump->clear();
+    run();
 }
 
 bool HeaderBar::eventFilter(QObject* watched, QEvent* event) {

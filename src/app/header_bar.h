@@ -6,6 +6,7 @@
 #include <QWidget>
 
 #include "app/canvas/latest_worker.h"
+#include "app/jump_actions.h"
 #include "app/workspace.h"
 #include "session/jump.h"
 
@@ -40,6 +41,8 @@ class HeaderBar : public QWidget {
 public:
     explicit HeaderBar(Workspace& workspace, QWidget* parent = nullptr);
     QLineEdit* jumpField() const { return m_jump; }
+    /// What can be done by a word typed into the jump field; asked for at each search.
+    void setActions(JumpActions actions) { m_actions = std::move(actions); }
 
 Q_SIGNALS:
     void menuAsked(const QPoint& at);
@@ -51,6 +54,8 @@ protected:
 private:
     void refresh();
     void search();
+    void showFound(const QString& typed, std::vector<session::JumpTarget> targets);
+    void takeRow(int row);
     void jumpTo(const session::JumpTarget& target);
     void pickCrs();
     void enterCrs(const QString& text);
@@ -63,6 +68,8 @@ private:
     QLineEdit* m_jump;
     QListWidget* m_found;
     std::vector<session::JumpTarget> m_targets;
+    std::vector<JumpAction> m_acts;  ///< listed after the targets
+    JumpActions m_actions;
     Chip* m_crs;
     Chip* m_scale;
     Chip* m_rotation;

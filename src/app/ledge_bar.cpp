@@ -275,7 +275,8 @@ void LedgeBar::rebuild() {
         m_byId[id] = card;
     };
     for (const auto& view : document.views)
-        put(view.id, view.name, tr("view"), tr("Show this view: where it looks and its lamps"),
+        put(view.id, view.name, tr("view"),
+            tr("Show this view: where it looks and its lamps; the map stays in its CRS"),
             [this, id = view.id] { m_workspace.showView(id); });
     for (const auto& profile : document.profiles)
         put(profile.id, profile.name, tr("profile"), tr("Open this profile in the drawer"),

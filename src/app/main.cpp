@@ -1,5 +1,6 @@
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QScreen>
 #include <QSettings>
 #include <QTimer>
 #include <csignal>
@@ -38,7 +39,9 @@ int main(int argc, char** argv) {
         ledge::BlockCache::shared().setLimit(static_cast<std::size_t>(megabytes) << 20);
     ledge::session::Session session;
     ledge::app::MainWindow window(session);
-    window.resize(1280, 800);
+    // With room for the frame that the desktop puts around it.
+    const QSize screen = window.screen()->availableGeometry().size() - QSize(8, 40);
+    window.resize(QSize(1280, 800).boundedTo(screen).expandedTo(window.minimumSize()));
     window.show();
     for (const QString& path : parser.positionalArguments()) window.openPath(path);
     if (parser.isSet(pictures))

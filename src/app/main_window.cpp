@@ -11,9 +11,11 @@
 #include <QMimeData>
 #include <QSettings>
 #include <QShortcut>
+#include <QSplitter>
 
 #include "app/theme.h"
 #include "app/widgets/file_filters.h"
+#include "app/widgets/tab_order.h"
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
 #include "core/raster/block_cache.h"
@@ -23,7 +25,8 @@
 
 namespace ledge::app {
 namespace {
-constexpr int kBenchWidth = 320;
+constexpr int kPointerTools = 5;  // of the map's tools, those that a click is for
+constexpr int kBenchWidth = 320, kWidestBench = 720;
 }  // namespace
 
 MainWindow::MainWindow(session::Session& session)
@@ -113,7 +116,8 @@ void MainWindow::arrange() {
     }
     m_benchFrame = new QWidget;
     m_benchFrame->setObjectName("benchFrame");
-    m_benchFrame->setFixedWidth(kBenchWidth);
+    m_benchFrame->setMinimumWidth(kBenchWidth);
+    m_benchFrame->setMaximumWidth(kWidestBench);
     m_benchFrame->setStyleSheet(
         QString("QWidget#benchFrame { background: %1; border-left: 1px solid %2; }")
             .arg(theme().surface.name(), theme().line.name()));
@@ -125,18 +129,28 @@ void MainWindow::arrange() {
         QString("QWidget#stackPanel { background: %1; border-right: 1px solid %2; }")
             .arg(theme().surface.name(), theme().line.name()));
 
-    auto* upper = new QHBoxLayout;
-    upper->setSpacing(0);
     m_profile = new ProfileDrawer(m_workspace, m_map->measuring());
-    auto* canvasColumn = new QVBoxLayout;
+    auto* canvas = new QWidget;
+    auto* canvasColumn = new QVBoxLayout(canvas);
+    canvasColumn->setContentsMargins(0, 0, 0, 0);
     canvasColumn->setSpacing(0);
     canvasColumn->addWidget(m_canvas, 1);
     canvasColumn->addWidget(m_profile);
-    upper->addLayout(canvasColumn, 1);
-    upper->addWidget(m_benchFrame);
+    m_split = new QSplitter(Qt::Horizontal);
+    m_split->setObjectName("benchSplit");
+    m_split->setChildrenCollapsible(false);
+    m_split->setHandleWidth(3);
+    m_split->addWidget(canvas);
+    m_split->addWidget(m_benchFrame);
+    m_split->setStretchFactor(0, 1);
+    m_split->setStretchFactor(1, 0);
+    connect(m_split, &QSplitter::splitterMoved, this, [this] {
+        QSettings().setValue("bench_width", m_benchFrame->width());
+        placeFloats();
+    });
     auto* right = new QVBoxLayout;
     right->setSpacing(0);
-    right->addLayout(upper, 1);
+    right->addWidget(m_split, 1);
     right->addWidget(m_ledge);
     right->addWidget(status);
     auto* body = new QHBoxLayout;
@@ -156,14 +170,15 @@ void MainWindow::arrange() {
     m_tools->setStyleSheet(
         QString("QWidget#tools { background: %1; border: 1px solid %2; border-radius: 17px; }")
             .arg(theme().surface.name(), theme().line.name()));
-    auto* tools = new QHBoxLayout(m_tools);
+    auto* tools = new QGridLayout(m_tools);
     tools->setContentsMargins(4, 3, 4, 3);
     tools->setSpacing(2);
-    const auto addTool = [&](const QString& name, const QString& tip, const char* key,
-                             std::optional<Tool> tool, const std::function<void()>& act) {
-        auto* button = new QToolButton;
+    const auto addTool = [&](const char* id, const QString& name, const QString& tip,
+                             const char* key, std::optional<Tool> tool,
+                             const std::function<void()>& act) {
+        auto* button = new QToolButton(m_tools);
         button->setText(name);
-        button->setObjectName("tool" + name);
+        button->setObjectName(QString("tool") + id);
         button->setToolTip(tip);
         button->setAccessibleName(tip);
         button->setShortcut(QKeySequence(key));
@@ -182,27 +197,26 @@ void MainWindow::arrange() {
         connect(button, &QToolButton::clicked, this, act);
         connect(&m_workspace, &Workspace::toolChanged, button, paint);
         paint();
-        tools->addWidget(button);
     };
-    addTool(tr("Move"), tr("Move the map by dragging (Alt+G)"), "Alt+G", Tool::Move,
+    addTool("Move", tr("Move"), tr("Move the map by dragging (Alt+G)"), "Alt+G", Tool::Move,
             [this] { m_workspace.setTool(Tool::Move); });
-    addTool(tr("Probe"), tr("Click to read everything at a spot (Alt+R)"), "Alt+R", Tool::Probe,
-            [this] { m_workspace.setTool(Tool::Probe); });
-    addTool(tr("Measure"),
+    addTool("Probe", tr("Probe"), tr("Click to read everything at a spot (Alt+R)"), "Alt+R",
+            Tool::Probe, [this] { m_workspace.setTool(Tool::Probe); });
+    addTool("Measure", tr("Measure"),
             tr("Distance, area and bearing on the ellipsoid and in the plane (Alt+U)"), "Alt+U",
             Tool::Measure, [this] { m_workspace.setTool(Tool::Measure); });
-    addTool(tr("Profile"),
+    addTool("Profile", tr("Profile"),
             tr("Draw a line and see the heights along it in a drawer below the map (Alt+H)"),
             "Alt+H", Tool::Profile, [this] { m_workspace.setTool(Tool::Profile); });
-    addTool(tr("Curtain"),
+    addTool("Curtain", tr("Curtain"),
             tr("Drag a divider: the map with the selected layer on the left, without it on the "
                "right (Alt+C)"),
             "Alt+C", Tool::Curtain, [this] { m_workspace.setTool(Tool::Curtain); });
-    addTool(tr("Whole"), tr("Show everything that is lit (Alt+W)"), "Alt+W", {},
+    addTool("Whole", tr("Show all"), tr("Show everything that is lit (Alt+W)"), "Alt+W", {},
             [this] { Q_EMIT m_workspace.fitAsked(0); });
-    addTool(tr("Back"), tr("Where the map looked before (Alt+Left)"), "Alt+Left", {},
+    addTool("Back", tr("Back"), tr("Where the map looked before (Alt+Left)"), "Alt+Left", {},
             [this] { m_workspace.goBack(); });
-    addTool(tr("Forward"), tr("Where the map looked after (Alt+Right)"), "Alt+Right", {},
+    addTool("Forward", tr("Forward"), tr("Where the map looked after (Alt+Right)"), "Alt+Right", {},
             [this] { m_workspace.goForward(); });
     m_tools->adjustSize();
     m_probe = new ProbePanel(m_workspace, m_map);
@@ -221,6 +235,7 @@ void MainWindow::arrange() {
     connect(m_profile, &ProfileDrawer::lineShown, m_map, &MapPane::setProfileLine);
     connect(m_map, &MapPane::hovered, m_profile, &ProfileDrawer::markNear);
     connect(m_ledge, &LedgeBar::profileAsked, m_profile, &ProfileDrawer::showKept);
+    connect(m_probe, &ProbePanel::flashAsked, m_map, &MapPane::flash);
     connect(m_probe, &ProbePanel::profileAsked, this, [this](const std::vector<Point>& line) {
         m_profile->showAlong(line);
         m_map->setProfileLine(line);
@@ -229,18 +244,31 @@ void MainWindow::arrange() {
         m_map->setProfileLine(m_profile->showAlso(line));
     });
     connect(&m_session, &session::Session::replaced, m_profile, &QWidget::hide);
+    connect(m_rail, &RailBar::focusAsked, this, &MainWindow::focusBench);
     connect(m_stack, &StackPanel::addAsked, this, &MainWindow::addDialog);
     openPage(m_workspace.bench());
+    const int width = QSettings().value("bench_width", kBenchWidth).toInt();
+    m_split->setSizes({4096, std::clamp(width, kBenchWidth, kWidestBench)});
 }
 
 void MainWindow::openPage(Bench bench) {
     auto* scroll = qobject_cast<QScrollArea*>(m_benches->widget(static_cast<int>(bench)));
-    if (!scroll->widget()) scroll->setWidget(makePage(bench));
+    if (!scroll->widget()) {
+        scroll->setWidget(makePage(bench));
+        tabAfter(scroll, scroll->widget());
+    }
     // A field of the page that goes away would hand its focus on to a strip, as if somebody had
     // tabbed there.
     const QWidget* focused = QApplication::focusWidget();
     if (focused && m_benches->isAncestorOf(focused)) m_benches->setFocus(Qt::OtherFocusReason);
     m_benches->setCurrentIndex(static_cast<int>(m_workspace.bench()));
+}
+
+void MainWindow::focusBench() {
+    auto* scroll = qobject_cast<QScrollArea*>(m_benches->currentWidget());
+    QWidget* first = scroll && scroll->widget() ? firstReached(scroll->widget()) : nullptr;
+    (first ? first : m_benches)->setFocus(Qt::ShortcutFocusReason);
+    if (first) scroll->ensureWidgetVisible(first);
 }
 
 QWidget* MainWindow::makePage(Bench bench) {
@@ -309,14 +337,18 @@ void MainWindow::makeActions() {
     connect(&m_session, &session::Session::changed, this, refresh);
     refresh();
     m_menu->addSeparator();
+    add(tr("Export sheet…"), QKeySequence("Ctrl+E"), [this] { exportSheet(); });
     add(tr("Keep view"), QKeySequence("Ctrl+Shift+V"), [this] { m_ledge->saveView(); });
     add(tr("Map on the canvas"), QKeySequence("Alt+M"), [this] { m_workspace.showMap(); });
-    add(tr("Map alone"), QKeySequence("F9"), [this] {
+    add(tr("Hide panels"), QKeySequence("F9"), [this] {
         const bool shows = !m_stack->isVisible();
         for (QWidget* part : {static_cast<QWidget*>(m_rail), static_cast<QWidget*>(m_stack),
                               m_benchFrame, static_cast<QWidget*>(m_ledge)})
             part->setVisible(shows);
     });
+    add(tr("Wider bench"), QKeySequence("Alt+Shift+Left"), [this] { widenBench(40); });
+    add(tr("Narrower bench"), QKeySequence("Alt+Shift+Right"), [this] { widenBench(-40); });
+    add(tr("Stack"), QKeySequence("Alt+0"), [this] { m_stack->focusSelected(); });
     add(tr("Jump field"), QKeySequence("Ctrl+J"), [this] { m_header->jumpField()->setFocus(); });
     add(tr("Memory for rasters…"), {}, [this] {
         auto& cache = BlockCache::shared();
@@ -332,10 +364,92 @@ void MainWindow::makeActions() {
     });
     m_menu->addSeparator();
     add(tr("Quit"), QKeySequence("Ctrl+Q"), [this] { close(); });
+    m_header->setActions([this] { return jumpActions(); });
     connect(m_header, &HeaderBar::menuAsked, this, [this](const QPoint& at) { m_menu->exec(at); });
 }
 
+std::vector<JumpAction> MainWindow::jumpActions() {
+    std::vector<JumpAction> out;
+    for (const session::Operation& one : session::operations())
+        out.push_back({qtext(one.title), qtext(one.help), tr("derive"),
+                       [this, &one] { startDeriving(one); }});
+    for (QAction* action : m_menu->actions())
+        if (!action->isSeparator() && !action->menu() && action->isEnabled())
+            out.push_back({action->text(), {}, tr("do it"), [action] { action->trigger(); }});
+    for (QToolButton* tool : m_tools->findChildren<QToolButton*>(Qt::FindDirectChildrenOnly))
+        out.push_back({tool->text(), tool->toolTip(), tr("on the map"), [this, tool] {
+                           m_workspace.showMap();
+                           tool->click();
+                       }});
+    for (const Bench bench : kBenches)
+        out.push_back({m_rail->nameOf(bench), {}, tr("bench"), [this, bench] {
+                           m_workspace.setBench(bench);
+                           focusBench();
+                       }});
+    return out;
+}
+
+// Where the operation is done, on the selected heights or else the first there are.
+void MainWindow::startDeriving(const session::Operation& operation) {
+    const doc::Layer* selected = m_workspace.layer();
+    const auto suits = [&operation](const doc::Layer& layer) {
+        return operation.readsHeights ? layer.readsHeights()
+                                      : layer.as<doc::RasterLayer>() || layer.readsHeights();
+    };
+    if (!selected || !suits(*selected)) {
+        const auto all = doc::allLayers(m_session.document().layers);
+        const auto found =
+            std::find_if(all.begin(), all.end(), [&](const auto& one) { return suits(*one); });
+        if (found == all.end())
+            return m_workspace.say(
+                tr("%1 needs a raster: add one first").arg(qtext(operation.title)), true);
+        m_workspace.selectLayer((*found)->id);
+    }
+    m_workspace.setBench(operation.readsHeights ? Bench::Terrain : Bench::Data);
+    if (!operation.readsHeights && m_dataBench) m_dataBench->derivePanel().choose(operation.name);
+    focusBench();
+}
+
+void MainWindow::exportSheet() {
+    const auto& sheets = m_session.document().sheets;
+    if (sheets.empty())
+        return m_workspace.say(tr("There is no sheet to export: make one on the Sheet bench"),
+                               true);
+    if (m_workspace.sheetId() == 0) m_workspace.showSheet(sheets.front()->id);
+    m_workspace.setBench(Bench::Sheet);
+    sheetBench()->chooseExport();
+}
+
+void MainWindow::widenBench(int by) {
+    const int all = m_split->width() - m_split->handleWidth();
+    const int width = std::clamp(m_benchFrame->width() + by, kBenchWidth, kWidestBench);
+    m_split->setSizes({all - width, width});
+    QSettings().setValue("bench_width", m_benchFrame->width());
+    placeFloats();
+}
+
+// On a narrow map what moves it stands below the tools.
+void MainWindow::arrangeTools() {
+    auto* grid = static_cast<QGridLayout*>(m_tools->layout());
+    QList<QWidget*> buttons;
+    int width = 24;
+    for (QToolButton* one : m_tools->findChildren<QToolButton*>(Qt::FindDirectChildrenOnly)) {
+        buttons << one;
+        width += one->sizeHint().width() + grid->horizontalSpacing();
+    }
+    const bool isNarrow = width + 28 > m_map->width();
+    if (isNarrow == m_toolsAreNarrow && grid->count() > 0) return;
+    m_toolsAreNarrow = isNarrow;
+    for (int i = 0; i < buttons.size(); ++i) {
+        grid->removeWidget(buttons[i]);
+        const bool isBelow = isNarrow && i >= kPointerTools;
+        grid->addWidget(buttons[i], isBelow ? 1 : 0, isBelow ? i - kPointerTools : i);
+    }
+}
+
 void MainWindow::placeFloats() {
+    arrangeTools();
+    m_tools->layout()->activate();
     m_tools->adjustSize();
     m_tools->move(14, 12);
     m_probe->setGeometry(m_map->width() - 262, 56, 250,

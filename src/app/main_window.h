@@ -1,6 +1,7 @@
 #pragma once
 #include <QLabel>
 #include <QMainWindow>
+#include <QSplitter>
 #include <QStackedWidget>
 
 #include "app/benches/data_bench.h"
@@ -17,7 +18,8 @@
 #include "app/profile_drawer.h"
 #include "app/project_guard.h"
 #include "app/rail_bar.h"
-#include "app/stack_panel.h"
+#include "app/stack/stack_panel.h"
+#include "app/widgets/field_guard.h"
 
 namespace ledge::app {
 
@@ -59,6 +61,11 @@ private:
     /// Makes a bench page when it is opened for the first time.
     void openPage(Bench bench);
     QWidget* makePage(Bench bench);
+    void focusBench();
+    /// What the jump field can do: what the menu and the tools do, and what can be derived.
+    std::vector<JumpAction> jumpActions();
+    void startDeriving(const session::Operation& operation);
+    void exportSheet();
     void arrange();
     void openDialog();
     void addDialog();
@@ -66,11 +73,14 @@ private:
     void showMessage(const QString& text, bool isTrouble);
     void refreshTitle();
     void placeFloats();
+    void arrangeTools();
+    void widenBench(int by);
     void openUnits();
 
     session::Session& m_session;
     Workspace m_workspace;
     ProjectGuard m_guard{m_workspace, this};
+    FieldGuard m_fields;
     session::FactBook m_facts;
     HeaderBar* m_header;
     RailBar* m_rail;
@@ -79,6 +89,8 @@ private:
     MapPane* m_map;
     SheetCanvas* m_sheet;
     QWidget* m_tools;
+    bool m_toolsAreNarrow = false;
+    QSplitter* m_split;
     ProbePanel* m_probe;
     MeasurePanel* m_measure;
     ProfileDrawer* m_profile;

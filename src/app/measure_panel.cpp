@@ -108,7 +108,7 @@ std::vector<MeasurePanel::Row> MeasurePanel::rows() const {
                        percent(m.ellipsoidalArea, m.planarArea)});
     out.push_back({m.isArea ? tr("Perimeter") : tr("Length"), length(m.ellipsoidalLength),
                    length(m.planarLength), percent(m.ellipsoidalLength, m.planarLength)});
-    out.push_back({tr("Last stretch"), length(m.lastEllipsoidal), length(m.lastPlanar),
+    out.push_back({tr("Last leg"), length(m.lastEllipsoidal), length(m.lastPlanar),
                    percent(m.lastEllipsoidal, m.lastPlanar)});
     const double turned = std::isfinite(m.bearing) && std::isfinite(m.gridBearing)
                               ? std::remainder(m.gridBearing - m.bearing, 360.0)

@@ -1,7 +1,7 @@
 #include "app/probe_panel.h"
 
 #include <QGridLayout>
-#include <QToolButton>
+#include <QKeyEvent>
 
 #include "app/theme.h"
 #include "app/widgets/form.h"
@@ -13,7 +13,8 @@ QString text(const std::string& s) { return QString::fromStdString(s); }
 }  // namespace
 
 ProbePanel::ProbePanel(Workspace& workspace, QWidget* parent)
-    : QFrame(parent), m_workspace(workspace), m_scroll(new QScrollArea) {
+    : QFrame(parent), m_workspace(workspace), m_scroll(new QScrollArea),
+      m_count(makeLabel("", "muted")), m_back(new QToolButton), m_next(new QToolButton) {
     setObjectName("probePanel");
     setAccessibleName(tr("Probe"));
     setStyleSheet(
@@ -26,8 +27,23 @@ ProbePanel::ProbePanel(Workspace& workspace, QWidget* parent)
     close->setToolTip(tr("Close (Esc on the map)"));
     connect(close, &QToolButton::clicked, this, &QWidget::hide);
     auto* head = new QHBoxLayout;
+    m_count->setObjectName("probeCount");
+    m_count->setWordWrap(false);
+    m_back->setObjectName("probeBack");
+    m_next->setObjectName("probeNext");
+    m_back->setText("\u2039");
+    m_next->setText("\u203A");
+    m_back->setAccessibleName(tr("The one before"));
+    m_next->setAccessibleName(tr("The next one"));
+    m_back->setToolTip(tr("Show the one before on the map (Up)"));
+    m_next->setToolTip(tr("Show the next one on the map (Down)"));
+    connect(m_back, &QToolButton::clicked, this, [this] { choose(m_current - 1); });
+    connect(m_next, &QToolButton::clicked, this, [this] { choose(m_current + 1); });
     head->addWidget(title, 1);
-    head->addWidget(close);
+    for (QWidget* one : {static_cast<QWidget*>(m_count), static_cast<QWidget*>(m_back),
+                         static_cast<QWidget*>(m_next), static_cast<QWidget*>(close)})
+        head->addWidget(one);
+    setFocusPolicy(Qt::StrongFocus);
     m_scroll->setWidgetResizable(true);
     m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* layout = new QVBoxLayout(this);
@@ -38,10 +54,24 @@ ProbePanel::ProbePanel(Workspace& workspace, QWidget* parent)
     hide();
 }
 
-QWidget* ProbePanel::card(const session::ProbeHit& hit) {
-    auto* out = new QWidget;
+ProbeCard::ProbeCard(QWidget* parent) : QFrame(parent) {
+    setObjectName("probeCard");
+    setCurrent(false);
+}
+
+void ProbeCard::setCurrent(bool isCurrent) {
+    if (m_isCurrent == isCurrent) return;
+    m_isCurrent = isCurrent;
+    setStyleSheet(QString("QFrame#probeCard { border: none; border-left: 3px solid %1; }")
+                      .arg(isCurrent ? theme().lichen.name() : QString("transparent")));
+}
+
+void ProbeCard::mousePressEvent(QMouseEvent*) { Q_EMIT chosen(); }
+
+ProbeCard* ProbePanel::card(const session::ProbeHit& hit) {
+    auto* out = new ProbeCard;
     auto* grid = new QGridLayout(out);
-    grid->setContentsMargins(0, 2, 6, 8);
+    grid->setContentsMargins(8, 2, 6, 6);
     grid->setHorizontalSpacing(10);
     grid->setVerticalSpacing(2);
     auto* layer = makeLink(text(hit.layerName), tr("Select this layer"));
@@ -99,14 +129,48 @@ void ProbePanel::show(const Point& at, const std::vector<session::ProbeHit>& hit
     auto* body = new QWidget;
     auto* layout = new QVBoxLayout(body);
     layout->setContentsMargins(0, 0, 0, 0);
-    layout->setSpacing(0);
-    for (const auto& hit : hits) layout->addWidget(card(hit));
+    layout->setSpacing(4);
+    m_hits = hits;
+    m_cards.clear();
+    for (const auto& hit : hits) {
+        auto* one = card(hit);
+        connect(one, &ProbeCard::chosen, this,
+                [this, at = static_cast<int>(m_cards.size())] { choose(at); });
+        m_cards.push_back(one);
+        layout->addWidget(one);
+    }
     if (hits.empty())
         layout->addWidget(makeLabel(tr("Nothing of the lit layers lies here."), "muted"));
     layout->addStretch(1);
     m_scroll->setWidget(body);
     setVisible(true);
     raise();
+    m_current = 0;
+    choose(0);
+}
+
+void ProbePanel::choose(int index) {
+    const int count = static_cast<int>(m_cards.size());
+    const bool isSome = index >= 0 && index < count;
+    if (isSome) m_current = index;
+    m_back->setEnabled(m_current > 0);
+    m_next->setEnabled(m_current + 1 < count);
+    m_count->setText(count > 1 ? tr("%1 of %2").arg(m_current + 1).arg(count) : QString());
+    for (QWidget* one : {static_cast<QWidget*>(m_back), static_cast<QWidget*>(m_next)})
+        one->setVisible(count > 1);
+    if (!isSome) return;
+    for (int i = 0; i < count; ++i) m_cards[static_cast<std::size_t>(i)]->setCurrent(i == index);
+    m_scroll->ensureWidgetVisible(m_cards[static_cast<std::size_t>(index)], 0, 8);
+    Q_EMIT flashAsked(m_hits[static_cast<std::size_t>(index)]);
+}
+
+void ProbePanel::keyPressEvent(QKeyEvent* event) {
+    switch (event->key()) {
+    case Qt::Key_Up: return choose(m_current - 1);
+    case Qt::Key_Down: return choose(m_current + 1);
+    case Qt::Key_Escape: return hide();
+    default: QFrame::keyPressEvent(event);
+    }
 }
 
 }  // namespace ledge::app

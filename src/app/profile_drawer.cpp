@@ -246,7 +246,7 @@ void ProfileDrawer::refreshFacts(double distance) {
     } else {
         const auto& s = m_runs[0].summary;
         rows += row(tr("Length"), length(s.length));
-        rows += row(tr("On the surface"), length(s.surfaceLength));
+        rows += row(tr("Surface length"), length(s.surfaceLength));
         rows += row(tr("Ascent, descent"), metres(s.ascent) + ", " + metres(s.descent));
         if (std::isfinite(s.lowest))
             rows += row(tr("Lowest, highest"), metres(s.lowest) + ", " + metres(s.highest));

@@ -1,6 +1,7 @@
 #include "app/rail_bar.h"
 
 #include <QPainter>
+#include <QShortcut>
 #include <QVBoxLayout>
 
 #include "app/theme.h"
@@ -23,7 +24,11 @@ RailBar::RailBar(Workspace& workspace, QWidget* parent) : QWidget(parent), m_wor
         button->setText(names[i]);
         button->setAccessibleName(tr("%1 bench").arg(names[i]));
         button->setToolTip(tr("%1 bench (Alt+%2)").arg(names[i]).arg(i + 1));
-        button->setShortcut(QKeySequence(QString("Alt+%1").arg(i + 1)));
+        auto* keys = new QShortcut(QKeySequence(QString("Alt+%1").arg(i + 1)), this);
+        connect(keys, &QShortcut::activated, this, [this, i] {
+            m_workspace.setBench(static_cast<Bench>(i));
+            Q_EMIT focusAsked();
+        });
         button->setCheckable(true);
         button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
         button->setIconSize(QSize(22, 22));
@@ -38,6 +43,10 @@ RailBar::RailBar(Workspace& workspace, QWidget* parent) : QWidget(parent), m_wor
     layout->addStretch(1);
     connect(&workspace, &Workspace::benchChanged, this, &RailBar::refresh);
     refresh();
+}
+
+QString RailBar::nameOf(Bench bench) const {
+    return m_buttons[static_cast<std::size_t>(bench)]->accessibleName();
 }
 
 void RailBar::refresh() {

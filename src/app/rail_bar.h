@@ -12,6 +12,11 @@ class RailBar : public QWidget {
 
 public:
     explicit RailBar(Workspace& workspace, QWidget* parent = nullptr);
+    QString nameOf(Bench bench) const;
+
+Q_SIGNALS:
+    /// A bench was asked for by its keys: work goes on there.
+    void focusAsked();
 
 protected:
     void paintEvent(QPaintEvent*) override;

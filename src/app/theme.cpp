@@ -70,7 +70,10 @@ QLabel[role="heading"] { font-weight: 600; }
 QLabel[role="muted"] { color: @muted; font-size: 11px; }
 QLabel[role="good"] { background: @goodback; color: @fern; border-radius: 6px; padding: 6px 8px; font-size: 11px; }
 QLabel[role="trouble"] { color: @rust; }
-QLabel[role="code"] { background: @stone; border-radius: 6px; padding: 6px 8px; font-size: 11px; }
+QPlainTextEdit[role="code"], QLabel[role="code"] { border: none; background: @stone; border-radius: 6px; padding: 6px 8px; font-size: 11px; }
+QPlainTextEdit[role="code"]:focus { border: 1px solid @indigo; padding: 5px 7px; }
+QSplitter::handle { background: @line; }
+QSplitter::handle:hover { background: @lichen; }
 QMenu { background: @surface; border: 1px solid @line; border-radius: 6px; padding: 4px; }
 QMenu::item { padding: 5px 18px 5px 10px; border-radius: 4px; }
 QMenu::item:selected { background: @stone; }
@@ -80,12 +83,19 @@ QListWidget::item { padding: 4px 6px; border: none; }
 QListWidget::item:selected { background: @stone; color: @text; }
 )css");
     const std::pair<const char*, QColor> names[] = {
-        {"@ink", t.ink},     {"@indigo", t.indigo},
-        {"@paper", t.paper}, {"@stone", t.stone},
-        {"@line", t.line},   {"@text", t.text},
-        {"@muted", t.muted}, {"@fern", t.fern},
-        {"@rust", t.rust},   {"@surface", t.surface},
-        {"@onink", t.onInk}, {"@goodback", t.isDark ? QColor("#233324") : QColor("#E9F1E6")}};
+        {"@ink", t.ink},
+        {"@indigo", t.indigo},
+        {"@paper", t.paper},
+        {"@stone", t.stone},
+        {"@line", t.line},
+        {"@text", t.text},
+        {"@muted", t.muted},
+        {"@fern", t.fern},
+        {"@lichen", t.lichen},
+        {"@rust", t.rust},
+        {"@surface", t.surface},
+        {"@onink", t.onInk},
+        {"@goodback", t.isDark ? QColor("#233324") : QColor("#E9F1E6")}};
     for (const auto& [name, colour] : names) css.replace(name, colour.name());
     return css;
 }

@@ -20,12 +20,13 @@ Workspace::Workspace(session::Session& session, QObject* parent)
     m_viewCrs = m_session.mapCrs();
     connect(&m_session, &session::Session::replaced, this, [this] {
         m_layer = m_item = m_shownView = m_compared = 0;
+        m_layers.clear();
         m_litClasses.clear();
         m_back.clear();
         m_forward.clear();
         m_view = document().lastView;
         m_viewCrs = m_session.mapCrs();
-        if (!document().layers.empty()) m_layer = document().layers.front()->id;
+        if (!document().layers.empty()) m_layers = {m_layer = document().layers.front()->id};
         if (m_sheet != 0) showMap();
         Q_EMIT layerSelected();
         Q_EMIT viewChanged();
@@ -37,10 +38,12 @@ const doc::SourceRef* Workspace::source() const {
     return selected ? document().source(selected->source) : nullptr;
 }
 
-void Workspace::selectLayer(doc::Id id) {
-    if (m_layer == id && m_item == 0) return;
-    m_layer = id;
-    lightClasses({});
+void Workspace::selectLayers(std::vector<doc::Id> ids, doc::Id current) {
+    std::erase(ids, doc::Id{0});
+    if (m_layer == current && m_layers == ids && m_item == 0) return;
+    if (m_layer != current) lightClasses({});
+    m_layer = current;
+    m_layers = std::move(ids);
     if (m_item != 0) {
         m_item = 0;
         Q_EMIT itemSelected();
@@ -163,9 +166,21 @@ bool Workspace::performOnLayer(const char* name, doc::EditWords words, const QSt
                    mergeKey.isEmpty() ? mergeKey : mergeKey + QString::number(m_layer));
 }
 
+bool Workspace::performOnSelected(const char* name, doc::EditWords words) {
+    if (m_layers.empty()) return false;
+    words.emplace("layers", targets(m_layers));
+    return perform(name, words);
+}
+
 bool Workspace::setMember(const std::string& path, const std::string& value,
                           const QString& mergeKey) {
     return performOnLayer("layer-set", {{"member", path}, {"value", value}}, mergeKey);
+}
+
+std::string Workspace::targets(const std::vector<doc::Id>& ids) {
+    std::string out;
+    for (const doc::Id id : ids) out += (out.empty() ? "" : ",") + target(id);
+    return out;
 }
 
 doc::Id Workspace::layerNamed(const std::string& name) const {
@@ -191,10 +206,20 @@ void Workspace::dropVanished() {
     if (m_sheet != 0 && !sheet()) showMap();
     if (m_item != 0 && !item()) selectItem(0);
     if (m_compared != 0 && !document().layer(m_compared)) compareWith(0);
-    if (m_layer != 0 && !layer()) {
-        m_layer = 0;
-        Q_EMIT layerSelected();
+    if (m_layers.empty()) return;
+    auto kept = m_layers;
+    if (kept.size() == 1) {
+        if (!layer()) kept.clear();
+    } else {
+        std::set<doc::Id> known;
+        for (const auto& one : doc::allLayers(document().layers)) known.insert(one->id);
+        std::erase_if(kept, [&known](doc::Id id) { return !known.contains(id); });
     }
+    if (kept == m_layers) return;
+    m_layers = kept;
+    if (std::find(kept.begin(), kept.end(), m_layer) == kept.end())
+        m_layer = kept.empty() ? 0 : kept.back();
+    Q_EMIT layerSelected();
 }
 
 }  // namespace ledge::app

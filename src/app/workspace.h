@@ -29,7 +29,11 @@ public:
     doc::Id selectedLayer() const { return m_layer; }
     const doc::Layer* layer() const { return document().layer(m_layer); }
     const doc::SourceRef* source() const;
-    void selectLayer(doc::Id id);
+    void selectLayer(doc::Id id) { selectLayers({id}, id); }
+    /// Strips selected together; one of them, the current one, is selectedLayer() and what the
+    /// benches are about.
+    const std::vector<doc::Id>& selectedLayers() const { return m_layers; }
+    void selectLayers(std::vector<doc::Id> ids, doc::Id current);
 
     Bench bench() const { return m_bench; }
     void setBench(Bench bench);
@@ -75,10 +79,13 @@ public:
     void add(const QString& said, const doc::Document& with);
     /// A target's id as edits take it.
     static std::string target(doc::Id id) { return "#" + std::to_string(id); }
+    static std::string targets(const std::vector<doc::Id>& ids);
     /// An edit of the selected item of the sheet on the canvas.
     bool performOnItem(const char* name, doc::EditWords words, const QString& mergeKey = {});
     /// An edit of the selected strip.
     bool performOnLayer(const char* name, doc::EditWords words, const QString& mergeKey = {});
+    /// An edit of the strips selected together.
+    bool performOnSelected(const char* name, doc::EditWords words);
     /// A member of the selected strip, by its path in the project: "style.levels.interval".
     bool setMember(const std::string& path, const std::string& value, const QString& mergeKey = {});
     /// The thing that the last edit of this window added is selected by what it is called.
@@ -108,6 +115,7 @@ private:
 
     session::Session& m_session;
     session::CrsShelf m_crsShelf{session::CrsShelf::usualFile()};
+    std::vector<doc::Id> m_layers;
     doc::Id m_layer = 0, m_sheet = 0, m_item = 0, m_shownView = 0;
     Bench m_bench = Bench::Data;
     Tool m_tool = Tool::Move;

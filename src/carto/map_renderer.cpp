@@ -100,6 +100,11 @@ void paintSeas(QPainter& painter, std::span<const doc::DrawnLayer> layers, const
 }
 }  // namespace
 
+namespace {
+// Pictures of whole frames kept for the next one.
+constexpr std::size_t kMostKept = 64;
+}  // namespace
+
 bool isVectorKind(const doc::Layer& layer) { return doc::kindInfo(layer).isVector; }
 
 Result<QImage> MapRenderer::picture(const doc::Document& document,
@@ -239,6 +244,7 @@ bool MapRenderer::isLight(const doc::DrawnLayer& one, const doc::SourceRef& sour
     if (!one.layer->as<doc::VectorLayer>() || one.opacity != 1 ||
         one.layer->blend != doc::Blend::Normal)
         return false;
+    if (m_tiles.isFull()) return true;  // it would not be kept
     const auto features = m_data->features(source, frame.crs, frame.tolerance());
     if (!features || (*features)->table->size() > kFew) return false;
     std::size_t points = 0;
@@ -250,8 +256,9 @@ Result<MapRenderer::Pictures> MapRenderer::layerPictures(const doc::Layer& layer
                                                          const doc::SourceRef& source,
                                                          const MapFrame& frame,
                                                          const Progress& progress) {
-    if (m_keeping == Keeping::Tiles && std::visit(IsTiled{}, layer.content))
-        return tiledPictures(layer, source, frame, progress);
+    const bool isTiled = m_keeping == Keeping::Tiles && std::visit(IsTiled{}, layer.content);
+    if (isTiled && m_tiles.isFull()) return drawLayer(layer, source, frame, progress);
+    if (isTiled) return tiledPictures(layer, source, frame, progress);
     const doc::Layer wanted = appearance(layer);
     const std::uint64_t data = versionOf(layer, source);
     if (const auto it = m_kept.find(layer.id); it != m_kept.end() && it->second.layer == wanted &&
@@ -259,7 +266,8 @@ Result<MapRenderer::Pictures> MapRenderer::layerPictures(const doc::Layer& layer
                                                it->second.data == data && it->second.frame == frame)
         return it->second.pictures;
     auto pictures = drawLayer(layer, source, frame, progress);
-    if (pictures) m_kept[layer.id] = {wanted, source, data, frame, *pictures};
+    if (pictures && (m_kept.size() < kMostKept || m_kept.contains(layer.id)))
+        m_kept[layer.id] = {wanted, source, data, frame, *pictures};
     return pictures;
 }
 

@@ -152,7 +152,7 @@ void paintProfileChart(QPainter& painter, const QRectF& rect, const ProfileChart
         x += 8 * mm + measure(series.name, small(chart, chart.ink), mm).width;
     }
     const QString told =
-        QObject::tr("heights × %1")
+        QObject::tr("vertical exaggeration %1")
             .arg(QString::fromStdString(formatNumber(frame.exaggeration, {1, true})));
     say({frame.plot.right() - measure(told, small(chart, chart.quiet), mm).width,
          rect.top() + text * 0.75},

@@ -46,8 +46,9 @@ QImage imagePicture(const std::array<Grid<float>, 3>& channels, const Grid<float
     std::vector<Curve> curves;
     for (std::size_t i = 0; i < 3; ++i) {
         const StretchLimits limits =
-            style.isOfView ? stretchLimits(channels[i].cells(), style.stretch, style.amount())
-                           : style.limits[i];
+            style.isOfView && style.stretch != Stretch::Stored
+                ? stretchLimits(channels[i].cells(), style.stretch, style.amount())
+                : style.limits[i];
         curves.emplace_back(limits, style.gamma);
     }
     QImage out = blank(rows, cols);

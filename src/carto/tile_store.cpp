@@ -11,10 +11,6 @@ std::int64_t tileOf(std::int64_t pixel) {
     return pixel >= 0 ? pixel / kSide : -((-pixel + kSide - 1) / kSide);
 }
 
-std::size_t bytesOf(const LayerPictures& p) {
-    return static_cast<std::size_t>(p.base.sizeInBytes() + p.screen.sizeInBytes());
-}
-
 bool isClear(const QImage& image) {
     for (int y = 0; y < image.height(); ++y) {
         const auto* row = reinterpret_cast<const QRgb*>(image.constScanLine(y));
@@ -32,25 +28,35 @@ QImage cut(const QImage& from, int left, int top) {
 }
 }  // namespace
 
+// Clear tiles have no pixels, but there may be millions of them.
+std::size_t TileStore::bytesOf(const Tile& tile) {
+    constexpr std::size_t kOfItself = sizeof(Tile) + sizeof(Place) + 4 * sizeof(void*);
+    return static_cast<std::size_t>(tile.pictures.base.sizeInBytes() +
+                                    tile.pictures.screen.sizeInBytes()) +
+           kOfItself;
+}
+
 void TileStore::beginPicture(const std::set<doc::Id>& layers) {
     ++m_turn;
-    for (auto it = m_sheets.begin(); it != m_sheets.end();) {
-        if (layers.contains(it->version.look.id)) {
-            ++it;
-            continue;
-        }
-        for (const auto& [place, tile] : it->tiles) m_bytes -= bytesOf(tile.pictures);
-        it = m_sheets.erase(it);
-    }
+    for (auto it = m_sheets.begin(); it != m_sheets.end();)
+        it = layers.contains(it->version.look.id) ? std::next(it) : drop(it);
+    // What the last picture had too much of goes, and what was drawn first stays: the next picture
+    // asks for it first.
+    while (m_bytes > m_limit && m_sheets.size() > 1 && m_sheets.back().used + 1 < m_turn)
+        drop(std::prev(m_sheets.end()));
+    while (m_bytes > m_limit && m_sheets.size() > 1) drop(m_sheets.begin());
 }
 
 TileStore::Sheet& TileStore::sheet(const Version& version) {
-    const auto it = std::find_if(m_sheets.begin(), m_sheets.end(),
-                                 [&](const Sheet& s) { return s.version == version; });
-    if (it == m_sheets.end())
+    auto& ofLayer = m_byLayer[version.look.id];
+    const auto it = std::find_if(ofLayer.begin(), ofLayer.end(),
+                                 [&](const auto& s) { return s->version == version; });
+    if (it == ofLayer.end()) {
         m_sheets.push_front({version, {}, m_turn});
-    else
-        m_sheets.splice(m_sheets.begin(), m_sheets, it);
+        ofLayer.push_back(m_sheets.begin());
+    } else {
+        m_sheets.splice(m_sheets.begin(), m_sheets, *it);
+    }
     m_sheets.front().used = m_turn;
     return m_sheets.front();
 }
@@ -104,7 +110,7 @@ void TileStore::put(const Version& version, const PixelRect& tiles, const LayerP
             const Place place{tileOf(tiles.top + top), tileOf(tiles.left + left)};
             Tile tile{{cut(pictures.base, left, top), cut(pictures.screen, left, top)}, m_turn};
             if (const auto old = into.tiles.find(place); old != into.tiles.end()) drop(into, old);
-            m_bytes += bytesOf(tile.pictures);
+            m_bytes += bytesOf(tile);
             into.tiles.emplace(place, std::move(tile));
         }
     makeRoom();
@@ -145,22 +151,29 @@ std::set<doc::Id> TileStore::layers() const {
 }
 
 void TileStore::drop(Sheet& sheet, std::map<Place, Tile>::iterator tile) {
-    m_bytes -= bytesOf(tile->second.pictures);
+    m_bytes -= bytesOf(tile->second);
     sheet.tiles.erase(tile);
+}
+
+TileStore::Sheets::iterator TileStore::drop(Sheets::iterator sheet) {
+    for (const auto& [place, tile] : sheet->tiles) m_bytes -= bytesOf(tile);
+    const auto ofLayer = m_byLayer.find(sheet->version.look.id);
+    std::erase(ofLayer->second, sheet);
+    if (ofLayer->second.empty()) m_byLayer.erase(ofLayer);
+    return m_sheets.erase(sheet);
 }
 
 void TileStore::makeRoom() {
     // Whole drawings first, then what is out of view in those in use.
-    while (m_bytes > m_limit && m_sheets.size() > 1 && m_sheets.back().used < m_turn) {
-        for (const auto& [place, tile] : m_sheets.back().tiles) m_bytes -= bytesOf(tile.pictures);
-        m_sheets.pop_back();
-    }
-    if (m_bytes <= m_limit) return;
+    while (m_bytes > m_limit && m_sheets.size() > 1 && m_sheets.back().used < m_turn)
+        drop(std::prev(m_sheets.end()));
+    if (m_bytes <= m_limit || m_searched == m_turn) return;
     for (Sheet& sheet : m_sheets)
         for (auto it = sheet.tiles.begin(); it != sheet.tiles.end() && m_bytes > m_limit;) {
             const auto tile = it++;
             if (tile->second.used < m_turn) drop(sheet, tile);
         }
+    if (m_bytes > m_limit) m_searched = m_turn;
 }
 
 }  // namespace ledge::carto

@@ -3,6 +3,7 @@
 #include <list>
 #include <map>
 #include <set>
+#include <unordered_map>
 
 #include "carto/lattice.h"
 
@@ -41,6 +42,8 @@ public:
     LayerPictures assembled(const Version& version, const PixelRect& wanted);
 
     std::size_t bytes() const { return m_bytes; }
+    /// All there is belongs to the picture that is being drawn, and there is no room for more.
+    bool isFull() const { return m_bytes > m_limit && m_searched == m_turn; }
     /// Layers with pictures here, for tests.
     std::set<doc::Id> layers() const;
 
@@ -55,13 +58,18 @@ private:
         std::map<Place, Tile> tiles;
         std::uint64_t used = 0;
     };
+    using Sheets = std::list<Sheet>;
+    static std::size_t bytesOf(const Tile& tile);
     Sheet& sheet(const Version& version);
     void makeRoom();
     void drop(Sheet& sheet, std::map<Place, Tile>::iterator tile);
+    Sheets::iterator drop(Sheets::iterator sheet);
 
     std::size_t m_limit, m_bytes = 0;
     std::uint64_t m_turn = 1;
-    std::list<Sheet> m_sheets;  ///< the latest used first
+    std::uint64_t m_searched = 0;  ///< the turn in which nothing unused was left
+    Sheets m_sheets;               ///< the latest used first
+    std::unordered_map<doc::Id, std::vector<Sheets::iterator>> m_byLayer;
 };
 
 }  // namespace ledge::carto

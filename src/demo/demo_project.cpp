@@ -37,8 +37,8 @@ Id addRelief(ProjectBuilder& b, Id dem, const Terrain& terrain) {
 void addVigour(ProjectBuilder& b, Id picture) {
     const SourceRef& aerial = *b.document.source(picture);
     const auto lineage = session::calculation(
-        "normalised_difference(b4, b1)",
-        {session::inputFrom(aerial, "b1", 0), session::inputFrom(aerial, "b4", 3)});
+        "normalised_difference(band4, band1)",
+        {session::inputFrom(aerial, "band1", 0), session::inputFrom(aerial, "band4", 3)});
     if (!lineage) return;
     SourceRef live;
     live.name = "Plant vigour";

@@ -4,40 +4,11 @@
 
 #include "core/base/numbers.h"
 #include "core/crs/catalogue.h"
-#include "core/crs/transformation.h"
 #include "core/geometry/measure.h"
+#include "session/typed_position.h"
 
 namespace ledge::session {
 namespace {
-// Digits, signs and dots stay; letters for the four winds set the sign and are dropped.
-std::vector<double> numbersIn(std::string text) {
-    for (const char* space : {"\u2009", "\u00A0", "°", "′", "″"})
-        for (auto at = text.find(space); at != std::string::npos; at = text.find(space))
-            text.replace(at, std::string_view(space).size(),
-                         space == std::string_view("\u2009") ? "" : " ");
-    for (char& c : text)
-        if (c == ',' || c == ';' || c == 'm') c = ' ';
-    std::vector<double> out;
-    std::stringstream in(text);
-    bool isNegative = false;
-    for (std::string word; in >> word;) {
-        const std::string lower = lowered(word);
-        if (lower == "n" || lower == "e") continue;
-        if (lower == "s" || lower == "w") {
-            if (!out.empty())
-                out.back() = -std::abs(out.back());
-            else
-                isNegative = true;
-            continue;
-        }
-        const auto number = parseNumber(word);
-        if (!number) return {};
-        out.push_back(isNegative ? -std::abs(*number) : *number);
-        isNegative = false;
-    }
-    return out;
-}
-
 bool matches(const std::string& name, const std::string& typed) {
     return lowered(name).find(typed) != std::string::npos;
 }
@@ -66,17 +37,6 @@ void addPlaces(const doc::Document& document, const SourceCache& sources, const 
 }
 }  // namespace
 
-std::optional<Point> parseCoordinate(const std::string& typed, const crs::CrsPtr& mapCrs) {
-    const auto n = numbersIn(typed);
-    if (n.size() != 2) return {};
-    const bool fitsDegrees = std::abs(n[0]) <= 90 && std::abs(n[1]) <= 360;
-    if (!mapCrs || !fitsDegrees) return Point{n[0], n[1]};
-    const auto way = crs::Transformation::between(*crs::crsFromCode(4326), mapCrs);
-    if (!way) return {};
-    const Point p = way->forward(Point{n[1], n[0]});
-    return p.isFinite() ? std::optional(p) : std::nullopt;
-}
-
 std::optional<double> parseScale(const std::string& typed) {
     std::string text = typed;
     if (const auto colon = text.find(':'); colon != std::string::npos)
@@ -99,7 +59,7 @@ std::vector<JumpTarget> jumpTargets(const doc::Document& document, const SourceC
     if (typed.empty()) return out;
     using Kind = JumpTarget::Kind;
     std::vector<JumpTarget> crsFound;  // after what the project itself holds
-    if (const auto at = parseCoordinate(typed, mapCrs))
+    if (const auto at = typedPosition(trimmed(text), mapCrs))
         out.push_back({Kind::Coordinate, trimmed(text), "coordinate", *at, 0, ""});
     const auto addCrs = [](std::vector<JumpTarget>& to, const std::string& name, int code) {
         to.push_back(

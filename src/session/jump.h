@@ -17,16 +17,11 @@ struct JumpTarget {
     std::string crs;     ///< for CRSs
 };
 
-/// Targets that match a typed text, best first: a coordinate ("61.59 -10.65", "E 412360 N
-/// 6829114"), views, sheets, layers, features by their name field, and a CRS as EPSG:n. At most
-/// `limit`.
+/// Targets that match a typed text, best first: a coordinate (see typedPosition), views, sheets,
+/// layers, features by their name field, and a CRS as EPSG:n. At most `limit`.
 std::vector<JumpTarget> jumpTargets(const doc::Document& document, const SourceCache& sources,
                                     const crs::CrsPtr& mapCrs, const std::string& typed,
                                     std::size_t limit = 12);
-
-/// A typed coordinate in the map's CRS: two numbers are map coordinates when they lie beyond
-/// degrees or the map is local; else latitude and longitude.
-std::optional<Point> parseCoordinate(const std::string& typed, const crs::CrsPtr& mapCrs);
 
 /// A typed scale: "60000", "1:60 000", "1 : 60k"; its denominator.
 std::optional<double> parseScale(const std::string& typed);

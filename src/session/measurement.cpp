@@ -37,7 +37,7 @@ Measurement measure(const crs::CrsPtr& mapCrs, std::span<const Point> points, bo
             out.planarLength += distance(points[i - 1], points[i]) * unit;
         if (out.isArea) out.planarLength += distance(points.back(), points.front()) * unit;
         out.lastPlanar = distance(from, to) * unit;
-        out.gridBearing = bearingOf(from, to);
+        if (out.lastPlanar > 0) out.gridBearing = bearingOf(from, to);
         if (out.isArea) out.planarArea = std::abs(signedArea(points)) * unit * unit;
     }
     if (!mapCrs) return out;
@@ -45,7 +45,7 @@ Measurement measure(const crs::CrsPtr& mapCrs, std::span<const Point> points, bo
     const auto there = onEllipsoid(mapCrs, points);
     const auto last = geodesic.inverse(there[there.size() - 2], there.back());
     out.lastEllipsoidal = last.distance;
-    out.bearing = last.bearingStart;
+    if (last.distance > 0) out.bearing = last.bearingStart;
     if (isPlane && last.distance > 0) out.scaleFactor = out.lastPlanar / last.distance;
     if (out.isArea) {
         const auto ring = geodesic.polygon(there);

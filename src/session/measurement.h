@@ -8,14 +8,14 @@ namespace ledge::session {
 
 /// A path or an area measured on the ellipsoid of the map's datum and in the plane of its CRS.
 /// NaN where there is no such thing: the ellipsoidal side of plain local coordinates, the planar
-/// side of degrees.
+/// side of degrees; bearings of a leg without length.
 struct Measurement {
     double ellipsoidalLength = kNaN, planarLength = kNaN;  ///< metres; the perimeter of an area
     double ellipsoidalArea = kNaN, planarArea = kNaN;      ///< square metres, unsigned
-    double lastEllipsoidal = kNaN, lastPlanar = kNaN;      ///< of the last stretch, metres
-    double bearing = kNaN;      ///< of the last stretch at its start, degrees from true north
+    double lastEllipsoidal = kNaN, lastPlanar = kNaN;      ///< of the last leg, metres
+    double bearing = kNaN;      ///< of the last leg at its start, degrees from true north
     double gridBearing = kNaN;  ///< in the plane, degrees from grid north
-    double scaleFactor = kNaN;  ///< of the projection at the last point, along the last stretch
+    double scaleFactor = kNaN;  ///< of the projection at the last point, along the last leg
     bool isArea = false;
 };
 /// `points` in the map's CRS. Two points or more make a path, three or more an area.

@@ -8,6 +8,7 @@
 #include "core/crs/wkt.h"
 #include "core/raster/counts.h"
 #include "document/edits/layer_edits.h"
+#include "document/kinds.h"
 #include "io/files/atomic_file.h"
 #include "session/class_table.h"
 #include "session/derive/lineage.h"
@@ -100,6 +101,17 @@ std::array<int, 3> colourBands(const RasterInfo& info) {
     return out;
 }
 
+// Of one band shown by a style; what is stored has the limits of its type.
+StretchLimits bandLimits(const Pyramid& pyramid, int band, const doc::ImageStyle& style) {
+    const auto& bands = pyramid.source().info().bands;
+    const auto at = static_cast<std::size_t>(band);
+    const CellType type = at < bands.size() ? bands[at].type : bands.front().type;
+    if (style.stretch == Stretch::Stored && type == CellType::UInt16) return {0, 65535};
+    const bool hasNone = style.stretch == Stretch::Stored && type != CellType::UInt8;
+    return stretchLimits(roughValues(pyramid), hasNone ? Stretch::Full : style.stretch,
+                         style.amount());
+}
+
 doc::Layer rasterLayer(const std::string& name, const Pyramid& pyramid, const NthBand& bandOf,
                        const Progress& progress) {
     doc::Layer layer;
@@ -109,11 +121,14 @@ doc::Layer rasterLayer(const std::string& name, const Pyramid& pyramid, const Nt
         doc::RasterLayer raster;
         doc::ImageStyle image;
         image.bands = colourBands(info);
-        for (std::size_t i = 0; i < 3; ++i) {
-            const auto band = bandOf(image.bands[i]);
-            if (band)
-                image.limits[i] = stretchLimits(roughValues(**band), image.stretch, image.amount());
-        }
+        // A picture of bytes is meant to be seen as it is; measurements are stretched to be seen.
+        if (std::all_of(image.bands.begin(), image.bands.end(), [&info](int band) {
+                return info.bands[static_cast<std::size_t>(band)].type == CellType::UInt8;
+            }))
+            image.stretch = Stretch::Stored;
+        for (std::size_t i = 0; i < 3; ++i)
+            if (const auto band = bandOf(image.bands[i]))
+                image.limits[i] = bandLimits(**band, image.bands[i], image);
         raster.style.image = image;
         layer.content = raster;
         return layer;
@@ -206,7 +221,7 @@ std::array<StretchLimits, 3> wholeLimits(const doc::ImageStyle& style, const doc
     auto out = style.limits;
     for (std::size_t i = 0; i < out.size(); ++i)
         if (const auto band = cache.raster(source, style.bands[i]))
-            out[i] = stretchLimits(roughValues(**band), style.stretch, style.amount());
+            out[i] = bandLimits(**band, style.bands[i], style);
     return out;
 }
 
@@ -322,19 +337,53 @@ bool showsTheSame(const doc::Lineage& a, const doc::Lineage& b) {
 }
 }  // namespace
 
+namespace {
+// What a live strip of heights looks like, for the file that it was written to.
+void dressAs(doc::Layer& layer, const doc::Layer& live, const Pyramid* pyramid) {
+    layer.opacity = live.opacity;
+    layer.blend = live.blend;
+    if (auto* raster = layer.as<doc::RasterLayer>(); raster && pyramid) {
+        if (live.as<doc::Hillshade>() && !raster->style.image) {
+            const auto [low, high] = roughRange(*pyramid);
+            raster->style.family = kGreyRamp;
+            const bool isByte = pyramid->source().info().bands.front().type == CellType::UInt8;
+            raster->style.ramp = {{{isByte ? 0 : std::min(0.0, low), {0, 0, 0}},
+                                   {isByte ? 255 : std::max(1.0, high), {255, 255, 255}}}};
+        }
+    }
+    const auto* contours = live.as<doc::Contours>();
+    auto* lines = layer.as<doc::VectorLayer>();
+    if (contours && lines && lines->geometry == GeometryType::Line) {
+        lines->style.look.stroke = contours->style.land;
+        lines->style.look.strokeMm = contours->style.lineMm;
+        lines->style.look.dash = doc::Dash::Solid;
+    }
+}
+}  // namespace
+
 void dressDerived(NewLayers& made, const doc::Lineage& lineage, const doc::Document& document,
                   const SourceCache& cache) {
     made.source.lineage = lineage;
     if (made.layers.size() != 1) return;
     doc::Layer& layer = made.layers.front();
-    for (const doc::SourceRef& source : document.sources) {
-        if (!source.isLive() || !showsTheSame(*source.lineage, lineage)) continue;
-        for (const doc::LayerPtr& shown : doc::allLayers(document.layers))
-            if (shown->source == source.id && shown->as<doc::RasterLayer>() &&
-                !layer.as<doc::VectorLayer>())
-                return void(layer.content = shown->content);
+    for (const doc::SourceRef& source : document.sources)
+        if (source.isLive() && showsTheSame(*source.lineage, lineage) &&
+            !layer.as<doc::VectorLayer>())
+            made.insteadOf = source.id;
+    if (made.insteadOf != 0) return;
+    const auto pyramid = cache.raster(made.source);
+    if (pyramid) styleDerived(layer, lineage, **pyramid);
+    for (const doc::LayerPtr& shown : doc::allLayers(document.layers)) {
+        const doc::SourceRef* from = document.source(shown->source);
+        if (!from || !shown->readsHeights()) continue;
+        for (const bool isFilled : {false, true}) {
+            const auto its = lineageOf(*shown, *from, isFilled);
+            if (!its || !showsTheSame(*its, lineage)) continue;
+            made.above = shown->id;
+            dressAs(layer, *shown, pyramid ? pyramid->get() : nullptr);
+            return;
+        }
     }
-    if (const auto pyramid = cache.raster(made.source)) styleDerived(layer, lineage, **pyramid);
 }
 
 namespace {
@@ -401,6 +450,31 @@ Result<std::vector<NewLayers>> newLayersFor(const std::filesystem::path& path, S
     return out;
 }
 
+namespace {
+// Whether a strip, or each in it, is of lines, areas, points or names: what lies above pictures.
+bool isDrawing(const doc::Layer& layer) {
+    if (const auto* group = layer.as<doc::Group>())
+        return std::all_of(group->children.begin(), group->children.end(),
+                           [](const doc::LayerPtr& inner) { return isDrawing(*inner); });
+    return doc::kindInfo(layer).isVector;
+}
+
+// Drawings go to the top, rasters below the drawings that are on top.
+std::size_t rowFor(const doc::Layer& layer, const doc::Document& document) {
+    std::size_t row = 0;
+    if (!isDrawing(layer))
+        while (row < document.layers.size() && isDrawing(*document.layers[row])) ++row;
+    return row;
+}
+
+std::vector<doc::Id> layersOf(const doc::Document& document, doc::Id source) {
+    std::vector<doc::Id> out;
+    for (const doc::LayerPtr& one : doc::allLayers(document.layers))
+        if (one->source == source) out.push_back(one->id);
+    return out;
+}
+}  // namespace
+
 std::pair<doc::Document, std::vector<doc::Id>> withNewLayers(doc::Document document,
                                                              std::vector<NewLayers> added) {
     std::vector<doc::Id> ids;
@@ -409,9 +483,22 @@ std::pair<doc::Document, std::vector<doc::Id>> withNewLayers(doc::Document docum
         if (wasEmpty && document.mapCrs.empty()) document.mapCrs = one.mapCrs;
         auto [next, source] = doc::addSource(std::move(document), one.source);
         document = std::move(next);
+        if (one.insteadOf != 0 && document.source(one.insteadOf)) {
+            const auto shown = layersOf(document, one.insteadOf);
+            document = doc::withLayers(std::move(document), shown,
+                                       [source = source](doc::Layer& l) { l.source = source; });
+            document = doc::withoutUnusedSources(std::move(document));
+            ids.insert(ids.end(), shown.begin(), shown.end());
+            if (!shown.empty()) continue;
+        }
+        const auto above = doc::placeOf(document, one.above);
+        if (above)  // the file is drawn in its place; the live one stays, unlit
+            document = doc::withLayer(std::move(document), one.above,
+                                      [](doc::Layer& l) { l.isVisible = false; });
         for (auto it = one.layers.rbegin(); it != one.layers.rend(); ++it) {
             it->source = source;
-            auto [more, id] = doc::addLayer(std::move(document), *it);
+            const auto place = above.value_or(doc::Place{0, rowFor(*it, document)});
+            auto [more, id] = doc::addLayer(std::move(document), *it, place);
             document = std::move(more);
             ids.push_back(id);
         }

@@ -10,21 +10,24 @@ struct NewLayers {
     doc::SourceRef source;
     std::vector<doc::Layer> layers;  ///< top first; `source` is filled in when added
     std::string mapCrs = {};         ///< what an empty map takes for it; empty: none declared
+    doc::Id insteadOf = 0;           ///< a live source whose strips go on with this file
+    doc::Id above = 0;               ///< a live strip that this file shows: it takes its place
 };
 
 /// Opens a file and makes a layer for it: one for each layer of a vector file.
 /// `hue` counts layers made before, for successive colours.
 Result<std::vector<NewLayers>> newLayersFor(const std::filesystem::path& path, SourceCache& cache,
                                             std::size_t hue, const Progress& progress);
-/// Says how a file that is being added was derived. Its layer takes the look of the live strip that
-/// shows the same, else one that fits the operation.
+/// Says how a file that is being added was derived. Where a live strip shows the same, the file
+/// takes its look and its place; else its look fits the operation.
 void dressDerived(NewLayers& made, const doc::Lineage& lineage, const doc::Document& document,
                   const SourceCache& cache);
 /// A live source with its layer: a raster computed as it is read, nothing stored.
 /// Errors: those of derivedRaster().
 Result<NewLayers> newLiveLayer(const doc::Lineage& lineage, const std::string& name,
                                SourceCache& cache, const Progress& progress);
-/// Adds them on top. The map takes the CRS of the first layer in an empty project.
+/// Adds drawings on top and rasters below the drawings that are there, or in the place of what they
+/// were derived by. The map takes the CRS of the first layer in an empty project.
 std::pair<doc::Document, std::vector<doc::Id>> withNewLayers(doc::Document document,
                                                              std::vector<NewLayers> added);
 

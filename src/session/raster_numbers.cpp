@@ -53,10 +53,10 @@ std::string numbersText(const RasterNumbers& numbers, const std::string& unit) {
                                : unit.empty()   ? ""
                                                 : " " + unit;
     std::string out = value(s.min) + " to " + value(s.max) + behind + "\nmean " + value(s.mean) +
-                      ", deviation " + value(s.deviation) + "\n";
+                      ", standard deviation " + value(s.deviation) + "\n";
     if (numbers.isSampled)
-        return out + "sampled: about " + formatNumber(double(s.count), {0, true}) +
-               " means of neighbouring cells";
+        return out + "sampled at reduced size: about " + formatNumber(double(s.count), {0, true}) +
+               " cells";
     return out + "every one of " + formatNumber(double(s.count + s.missing), {0, true}) +
            " cells counted, " + formatNumber(double(s.missing), {0, true}) + " without data";
 }

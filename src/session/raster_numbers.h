@@ -20,7 +20,7 @@ Result<RasterNumbers> sampledNumbers(const Pyramid& pyramid, std::size_t bins,
 Result<RasterNumbers> exactNumbers(const RasterSource& raster, int band, std::size_t bins,
                                    const Progress& progress);
 
-/// "−130 to 560, mean 41.2, deviation 88.0; 2 160 000 cells, 12 without data", marked when sampled.
+/// "−130 to 560, mean 41.2, standard deviation 88.0; 2 160 000 cells, 12 without data", marked when sampled.
 std::string numbersText(const RasterNumbers& numbers, const std::string& unit);
 
 }  // namespace ledge::session

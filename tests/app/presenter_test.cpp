@@ -5,7 +5,7 @@
 #include "app/canvas/sheet_canvas.h"
 #include "app/canvas/shown_layers.h"
 #include "app/header_bar.h"
-#include "app/stack_panel.h"
+#include "app/stack/stack_panel.h"
 #include "core/crs/transformation.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/project_edits.h"
@@ -93,6 +93,77 @@ private slots:
         const auto folded =
             doc::withLayer(d, group, [](doc::Layer& l) { l.as<doc::Group>()->isFolded = true; });
         QCOMPARE(visibleStrips(folded.layers), (Strips{{top, 0}, {group, 0}}));
+    }
+
+    // Where strips land that are let go over the upper, middle and lower part of each strip.
+    void findsThePlaceOfADrop_data() {
+        QTest::addColumn<int>("row");
+        QTest::addColumn<double>("within");
+        QTest::addColumn<QString>("moved");
+        QTest::addColumn<QString>("after");
+        const auto drop = [](int row, double within, const char* moved, const char* after) {
+            QTest::newRow(qPrintable(QString("%1 over %2 at %3").arg(moved).arg(row).arg(within)))
+                << row << within << moved << after;
+        };
+        // Rows: a, g(b, c), d
+        drop(0, 0.2, "d", "d a g(b c)");
+        drop(0, 0.8, "d", "a d g(b c)");
+        drop(1, 0.1, "d", "a d g(b c)");
+        drop(1, 0.5, "d", "a g(d b c)");
+        drop(1, 0.9, "d", "a g(d b c)");
+        drop(2, 0.8, "a", "g(b a c) d");
+        drop(3, 0.8, "a", "g(b c a) d");
+        drop(4, 0.2, "b", "a g(c) b d");
+        drop(4, 0.8, "b", "a g(c) d b");
+        drop(9, 0.5, "a", "g(b c) d a");
+        drop(0, 0.2, "cd", "c d a g(b)");
+        drop(4, 0.8, "ab", "g(c) d a b");
+        drop(2, 0.2, "g", "a g(b c) d");  // not into itself
+        drop(-1, 0.5, "d", "d a g(b c)");
+    }
+    void findsThePlaceOfADrop() {
+        QFETCH(int, row);
+        QFETCH(double, within);
+        QFETCH(QString, moved);
+        QFETCH(QString, after);
+        doc::Document d;
+        const auto add = [&](const char* name, doc::LayerContent content, doc::Place place) {
+            doc::Layer l;
+            l.name = name;
+            l.content = std::move(content);
+            auto [next, id] = doc::addLayer(d, l, place);
+            d = next;
+            return id;
+        };
+        add("d", doc::Contours{}, {});
+        const auto group = add("g", doc::Group{}, {});
+        add("c", doc::Contours{}, {group, 0});
+        add("b", doc::Contours{}, {group, 0});
+        add("a", doc::Contours{}, {});
+        std::vector<doc::Id> ids;
+        for (const auto& layer : doc::allLayers(d.layers))
+            if (moved.contains(QString::fromStdString(layer->name))) ids.push_back(layer->id);
+        const RowHeights heights;
+        const auto rows = stackRows(d, nullptr, heights);
+        QCOMPARE(rows.size(), std::size_t{5});
+        const int y = row < 0 ? -50
+                      : row > 4
+                          ? 9999
+                          : rows[static_cast<std::size_t>(row)].top + int(heights.layer * within);
+        const auto drop = dropAt(rows, d, y, ids);
+        const auto next = doc::moveLayers(d, ids, drop.place);
+        const std::function<QString(const std::vector<doc::LayerPtr>&)> told =
+            [&](const std::vector<doc::LayerPtr>& layers) {
+                QStringList out;
+                for (const auto& layer : layers) {
+                    QString one = QString::fromStdString(layer->name);
+                    if (const auto* inner = layer->as<doc::Group>())
+                        one += "(" + told(inner->children) + ")";
+                    out << one;
+                }
+                return out.join(' ');
+            };
+        QCOMPARE(told(next.layers), after);
     }
 
     void leavesOutTheBlinkedLayerOnly() {
@@ -189,8 +260,8 @@ private slots:
         QTRY_VERIFY(!worker.isBusy());
     }
 
-    /// What comes faster than it can be done is followed: something is finished again and again, and
-    /// the last in the end.
+    /// What comes faster than it can be done is followed: something is finished again and again,
+    /// and the last in the end.
     void followsWhatComesFast() {
         LatestWorker worker;
         std::atomic<int> stopped{0}, finished{0}, last{0};

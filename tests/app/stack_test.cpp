@@ -6,7 +6,9 @@
 #include <QListWidget>
 #include <QMenu>
 #include <QPushButton>
+#include <QScrollBar>
 #include <QTimer>
+#include <QtTest/qtestspontaneevent.h>
 
 #include "document/edits/layer_edits.h"
 #include "document/map_crs.h"
@@ -23,6 +25,21 @@ class StackTest : public QObject, test::TestWindow {
 private:
     Strip* strip(doc::Id id) const { return m_window->findChild<StackPanel*>()->strip(id); }
     Strip* strip(const char* name) const { return strip(layer(name)); }
+    QScrollArea* scroll() const {
+        return m_window->findChild<StackPanel*>()->findChild<QScrollArea*>();
+    }
+    std::vector<doc::Id> shownIds() const {
+        std::vector<doc::Id> out;
+        for (const auto& [id, depth] : visibleStrips(document().layers)) out.push_back(id);
+        return out;
+    }
+    void wheel(QWidget* over, int turn) const {
+        const QPoint at = over->rect().center();
+        QWheelEvent event(at, over->mapToGlobal(at), {}, QPoint(0, turn), Qt::NoButton, {},
+                          Qt::NoScrollPhase, false);
+        QSpontaneKeyEvent::setSpontaneous(&event);  // as one from the mouse, which is passed on
+        qApp->notify(over, &event);
+    }
     QStringList names() const {
         QStringList out;
         for (const auto& one : doc::allLayers(document().layers))
@@ -111,7 +128,9 @@ private slots:
         QVERIFY(document().layer(id)->isVisible);
         QTest::keyClick(strip(id), Qt::Key_Delete);
         QVERIFY(!document().layer(id));
-        QCOMPARE(workspace().selectedLayer(), doc::Id{0});
+        // Work goes on with the strip that took its place.
+        QVERIFY(workspace().selectedLayer() != 0 && workspace().selectedLayer() != id);
+        QVERIFY(strip(workspace().selectedLayer())->hasFocus());
         m_session->undo();
         QVERIFY(document().layer(id));
         QVERIFY(strip(id));
@@ -159,23 +178,268 @@ private slots:
         QVERIFY(strip(inner));
     }
 
-    // A stack of many strips is rebuilt without getting slower with the square of their number.
+    // However many layers there are, only those in sight have widgets; all of them are reached.
     void bearsManyStrips() {
         doc::Document many = document();
-        for (int i = 0; i < 150; ++i) {
-            doc::Layer one;
-            one.name = "Lines " + std::to_string(i);
-            one.isVisible = false;
-            one.content = doc::GridLines{};
-            many = doc::addLayer(std::move(many), std::move(one)).first;
+        for (int i = 0; i < 3000; ++i) {
+            auto one = std::make_shared<doc::Layer>();
+            one->id = many.nextId++;
+            one->name = "Lines " + std::to_string(i);
+            one->isVisible = false;
+            one->content = doc::GridLines{};
+            many.layers.push_back(std::move(one));
         }
         m_session->apply(std::move(many), "Many");
-        QCOMPARE(m_window->findChildren<Strip*>().size() >= 150, true);
-        const auto id = layer("Lines 75");
-        workspace().selectLayer(id);
+        QVERIFY(m_window->findChildren<Strip*>().size() < 150);
+        for (const char* name : {"Lines 1500", "Lines 2999", "Lines 0"}) {
+            const auto id = layer(name);
+            workspace().selectLayer(id);
+            QCoreApplication::processEvents();
+            QVERIFY(strip(id));
+            QTRY_VERIFY(!strip(id)->visibleRegion().isEmpty());  // scrolled to
+        }
+        strip(layer("Lines 0"))->setFocus();
+        QTest::keyClick(QApplication::focusWidget(), Qt::Key_End);
+        QCOMPARE(workspace().selectedLayer(), layer("Lines 2999"));
+        QCOMPARE(QApplication::focusWidget(), strip(layer("Lines 2999")));
+        // Dragging past the edge scrolls, and the strip in hand is not taken away meanwhile.
+        auto* bar = scroll()->verticalScrollBar();
+        Strip* held = strip(layer("Lines 2999"));
+        QTest::mousePress(held, Qt::LeftButton, {}, QPoint(60, 8));
+        QTest::mouseMove(held, QPoint(60, -20));
+        bar->setValue(0);
         QCoreApplication::processEvents();
-        QVERIFY(strip(id));
-        QTRY_VERIFY(!strip(id)->visibleRegion().isEmpty());  // scrolled to
+        QCOMPARE(strip(layer("Lines 2999")), held);
+        const QPoint top = held->mapFromGlobal(scroll()->viewport()->mapToGlobal(QPoint(60, 6)));
+        QTest::mouseMove(held, top);
+        QTest::mouseRelease(held, Qt::LeftButton, {}, top);
+        QCOMPARE(document().layers.front()->name, std::string("Lines 2999"));
+        QCOMPARE(workspace().selectedLayer(), layer("Lines 2999"));
+        QVERIFY(m_window->findChildren<Strip*>().size() < 250);
+    }
+
+    void selectsSeveralTogether() {
+        const auto ids = shownIds();
+        const auto click = [&](std::size_t i, Qt::KeyboardModifiers keys = {}) {
+            QTest::mouseClick(strip(ids[i]), Qt::LeftButton, keys, QPoint(90, 12));
+        };
+        using Ids = std::vector<doc::Id>;
+        click(1);
+        QCOMPARE(workspace().selectedLayers(), (Ids{ids[1]}));
+        click(3, Qt::ShiftModifier);
+        QCOMPARE(workspace().selectedLayers(), (Ids{ids[1], ids[2], ids[3]}));
+        QCOMPARE(workspace().selectedLayer(), ids[3]);
+        click(2, Qt::ControlModifier);
+        QCOMPARE(workspace().selectedLayers(), (Ids{ids[1], ids[3]}));
+        click(0, Qt::ControlModifier);
+        QCOMPARE(workspace().selectedLayers(), (Ids{ids[1], ids[3], ids[0]}));
+        QCOMPARE(workspace().selectedLayer(), ids[0]);
+        // One step for all of them, by keyboard: as the current one goes.
+        const bool wasLit = document().layer(ids[0])->isVisible;
+        QTest::keyClick(QApplication::focusWidget(), Qt::Key_Space);
+        for (const std::size_t i : {0u, 1u, 3u}) QCOMPARE(document().layer(ids[i])->isVisible, !wasLit);
+        QCOMPARE(m_session->history().undoCount(), std::size_t{1});
+        m_session->undo();
+        QTest::keyClick(QApplication::focusWidget(), Qt::Key_G, Qt::ControlModifier);
+        const auto place = doc::placeOf(document(), ids[0]);
+        QVERIFY(place && place->group != 0);
+        for (const std::size_t i : {1u, 3u})
+            QCOMPARE(doc::placeOf(document(), ids[i])->group, place->group);
+        QCOMPARE(workspace().selectedLayers().size(), std::size_t{3});  // still together
+        QCOMPARE(workspace().selectedLayer(), ids[0]);
+        m_session->undo();
+        QTest::keyClick(strip(ids[0]), Qt::Key_Delete);
+        for (const std::size_t i : {0u, 1u, 3u}) QVERIFY(!document().layer(ids[i]));
+        QCOMPARE(workspace().selectedLayers(), (Ids{ids[2]}));
+        m_session->undo();
+        click(1);
+        QTest::keyClick(strip(ids[1]), Qt::Key_Down, Qt::ShiftModifier);
+        QCOMPARE(workspace().selectedLayers(), (Ids{ids[1], ids[2]}));
+        click(2);  // a plain click ends it
+        QCOMPARE(workspace().selectedLayers(), (Ids{ids[2]}));
+    }
+
+    void comparesTheTwoThatAreSelected() {
+        const auto one = layer("Crofts"), other = layer("Lochs");
+        workspace().selectLayers({one, other}, other);
+        openMenu(strip(other), {"Compare"});
+        QCOMPARE(workspace().comparedLayer(), one);
+        QCOMPARE(workspace().tool(), Tool::Curtain);
+        QVERIFY(waitUntilIdle(*m_window));
+        workspace().compareWith(0);
+        workspace().setTool(Tool::Move);
+        workspace().selectLayer(one);
+    }
+
+    void dragsSeveralAndKeepsThemSelected() {
+        const auto ids = shownIds();
+        workspace().selectLayers({ids[2], ids[3]}, ids[3]);
+        Strip* held = strip(ids[3]);
+        const QPoint goal = held->mapFromGlobal(strip(ids[0])->mapToGlobal(QPoint(90, 3)));
+        QTest::mousePress(held, Qt::LeftButton, {}, QPoint(90, 12));
+        QTest::mouseMove(held, QPoint(90, 0));
+        QTest::mouseMove(held, goal);
+        QTest::mouseRelease(held, Qt::LeftButton, {}, goal);
+        QCOMPARE(shownIds()[0], ids[2]);
+        QCOMPARE(shownIds()[1], ids[3]);
+        QCOMPARE(workspace().selectedLayers(), (std::vector<doc::Id>{ids[2], ids[3]}));
+        QCOMPARE(workspace().selectedLayer(), ids[3]);
+        QCOMPARE(m_session->history().undoCount(), std::size_t{1});
+    }
+
+    void dragsIntoAGroup() {
+        const auto group = layer("Relief of Island DEM"), roads = layer("Roads");
+        workspace().selectLayer(group);
+        QCoreApplication::processEvents();
+        workspace().selectLayer(roads);
+        Strip *held = strip(roads), *into = strip(group);
+        QVERIFY(held && into);
+        const QPoint goal = held->mapFromGlobal(into->mapToGlobal(into->rect().center()));
+        QTest::mousePress(held, Qt::LeftButton, {}, QPoint(90, 12));
+        QTest::mouseMove(held, QPoint(90, 30));
+        QTest::mouseMove(held, goal);
+        QTest::mouseRelease(held, Qt::LeftButton, {}, goal);
+        QCOMPARE(doc::placeOf(document(), roads), (doc::Place{group, 0}));
+        QCOMPARE(workspace().selectedLayer(), roads);
+    }
+
+    // Tab comes to the current strip, goes through its controls and then on to the map; arrows go
+    // from strip to strip. The bench shows each of them.
+    void goesThroughStripsByKeyboard() {
+        workspace().setBench(Bench::Style);
+        const auto ids = shownIds();
+        workspace().selectLayer(ids[0]);
+        QTest::keyClick(m_window.get(), Qt::Key_0, Qt::AltModifier);
+        QCOMPARE(QApplication::focusWidget(), strip(ids[0]));
+        for (std::size_t i = 1; i < std::min<std::size_t>(ids.size(), 6); ++i) {
+            QTest::keyClick(QApplication::focusWidget(), Qt::Key_Down);
+            QCOMPARE(workspace().selectedLayer(), ids[i]);
+            QCOMPARE(QApplication::focusWidget(), strip(ids[i]));
+        }
+        Strip* current = strip(workspace().selectedLayer());
+        int inside = 0;
+        for (; inside < 6; ++inside) {
+            QTest::keyClick(QApplication::focusWidget(), Qt::Key_Tab);
+            if (!current->isAncestorOf(QApplication::focusWidget())) break;
+        }
+        QVERIFY(inside >= 2);  // lamp, opacity
+        QVERIFY(!qobject_cast<Strip*>(QApplication::focusWidget()));
+        QCOMPARE(workspace().selectedLayer(), current->layer());
+        // The bench's keys take the focus there, and back.
+        QTest::keyClick(m_window.get(), Qt::Key_3, Qt::AltModifier);
+        QVERIFY(
+            m_window->findChild<QWidget*>("benchFrame")->isAncestorOf(QApplication::focusWidget()));
+        QTest::keyClick(m_window.get(), Qt::Key_0, Qt::AltModifier);
+        QCOMPARE(QApplication::focusWidget(), current);
+        const auto group = layer("Relief of Island DEM");
+        workspace().selectLayer(group);
+        QTest::keyClick(m_window.get(), Qt::Key_0, Qt::AltModifier);
+        QTest::keyClick(QApplication::focusWidget(), Qt::Key_Left);
+        QVERIFY(document().layer(group)->as<doc::Group>()->isFolded);
+        QTest::keyClick(QApplication::focusWidget(), Qt::Key_Right);
+        QVERIFY(!document().layer(group)->as<doc::Group>()->isFolded);
+        QTest::keyClick(QApplication::focusWidget(), Qt::Key_Down);
+        QVERIFY(workspace().selectedLayer() != group);
+        QTest::keyClick(QApplication::focusWidget(), Qt::Key_Left);
+        QCOMPARE(workspace().selectedLayer(), group);
+        workspace().setBench(Bench::Data);
+    }
+
+    void choosesItemsOfASheet() {
+        const doc::Sheet& sheet = *document().sheets[0];
+        workspace().showSheet(sheet.id);
+        QVERIFY(waitUntilIdle(*m_window));
+        const auto before = workspace().selectedLayer();
+        auto* panel = m_window->findChild<StackPanel*>();
+        for (const std::size_t i : {1u, 0u}) {
+            const auto id = sheet.items[i]->id;
+            QTest::mouseClick(panel->itemRow(id), Qt::LeftButton, {}, QPoint(60, 12));
+            QCOMPARE(workspace().selectedItem(), id);
+            QCOMPARE(workspace().selectedLayer(), before);
+            QCOMPARE(workspace().bench(), Bench::Sheet);
+        }
+        QTest::keyClick(QApplication::focusWidget(), Qt::Key_Down);
+        QCOMPARE(workspace().selectedItem(), sheet.items[1]->id);
+        QCOMPARE(QApplication::focusWidget(), panel->itemRow(sheet.items[1]->id));
+        const bool wasHidden = sheet.items[1]->isHidden;
+        QTest::mouseClick(panel->itemRow(sheet.items[1]->id)->findChild<QToolButton*>("lamp"),
+                          Qt::LeftButton);
+        QVERIFY(document().sheets[0]->items[1]->isHidden != wasHidden);
+        QCOMPARE(workspace().selectedItem(), document().sheets[0]->items[1]->id);
+        workspace().showMap();
+        workspace().setBench(Bench::Data);
+        QVERIFY(waitUntilIdle(*m_window));
+    }
+
+    // The wheel scrolls over whatever it turns; a control it changes only once that was clicked.
+    void scrollsByWheel() {
+        const auto id = shownIds()[0];
+        workspace().selectLayer(id);
+        scroll()->verticalScrollBar()->setValue(0);
+        QCoreApplication::processEvents();
+        auto* opacity = strip(id)->findChild<ThinSlider*>("opacity");
+        const double before = document().layer(id)->opacity;
+        wheel(opacity, -120);
+        QCOMPARE(document().layer(id)->opacity, before);
+        QVERIFY(scroll()->verticalScrollBar()->value() > 0);
+        scroll()->verticalScrollBar()->setValue(0);
+        QCoreApplication::processEvents();
+        QTest::mouseClick(opacity, Qt::LeftButton, {}, QPoint(opacity->width() / 2, 7));
+        const double clicked = document().layer(id)->opacity;
+        wheel(opacity, -120);
+        QVERIFY(document().layer(id)->opacity < clicked);
+        // Fields of benches alike.
+        workspace().setBench(Bench::Labels);
+        workspace().selectLayer(layer("Crofts"));
+        for (auto* box :
+             m_window->findChild<QWidget*>("benchFrame")->findChildren<QDoubleSpinBox*>()) {
+            if (!box->isVisible() || !box->isEnabled()) continue;
+            const double value = box->value();
+            wheel(box, 120);
+            wheel(box->findChild<QLineEdit*>(), 120);
+            QCOMPARE(box->value(), value);
+        }
+        workspace().setBench(Bench::Data);
+    }
+
+    // Undo is the document's from any focus; what is being typed has its own until it is used.
+    void undoesFromAnyFocus() {
+        const auto id = layer("Roads");
+        QVERIFY(workspace().perform("layer-opacity",
+                                    {{"layer", Workspace::target(id)}, {"percent", "37"}}));
+        QVERIFY(workspace().perform("layer-opacity",
+                                    {{"layer", Workspace::target(id)}, {"percent", "57"}}));
+        auto* field = m_window->findChild<QLineEdit*>("jumpField");
+        field->setFocus();
+        QTest::keyClick(field, Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(document().layer(id)->opacity, 0.37);
+        QTest::keyClicks(field, "xyz");
+        QTest::keyClick(field, Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(field->text(), QString());
+        QCOMPARE(document().layer(id)->opacity, 0.37);
+        QTest::keyClick(field, Qt::Key_Z, Qt::ControlModifier);  // nothing of its own is left
+        QVERIFY(document().layer(id)->opacity != 0.37);
+        QTest::keyClick(field, Qt::Key_Escape);
+        // A value that was typed and used is the document's to undo, with the field still focused.
+        workspace().setBench(Bench::Style);
+        workspace().selectLayer(id);
+        QVERIFY(waitUntilIdle(*m_window));
+        QDoubleSpinBox* box = nullptr;
+        for (auto* one :
+             m_window->findChild<QWidget*>("benchFrame")->findChildren<QDoubleSpinBox*>())
+            if (!box && one->isVisible() && one->isEnabled()) box = one;
+        QVERIFY(box);
+        const auto snapshot = m_session->snapshot();
+        box->setFocus();
+        box->selectAll();
+        QTest::keyClicks(box, "0.9");
+        QTest::keyClick(box, Qt::Key_Return);
+        QCoreApplication::processEvents();
+        QVERIFY(!(document() == *snapshot));
+        QVERIFY(box->hasFocus());
+        QTest::keyClick(box, Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(document() == *snapshot);
+        workspace().setBench(Bench::Data);
     }
 
     void jumpsByWhatIsTyped_data() {

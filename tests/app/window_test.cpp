@@ -461,7 +461,9 @@ private slots:
         QCOMPARE(document().layers.size(), before);
         press(strip("Light 315/40"));
         press(find<QPushButton>("addLight"));
-        QVERIFY(layer("Light 270/40") != 0);
+        QVERIFY(layer("Light 315/45") != 0);
+        QVERIFY(m_window->workspace().layer()->blend == doc::Blend::Multiply);
+        QCOMPARE(m_window->workspace().layer()->opacity, 0.5);
         m_session->undo();
     }
 

@@ -58,6 +58,13 @@ LayerPictures filled(int width, int height, QColor colour) {
     out.base.fill(colour);
     return out;
 }
+// With what the store keeps about it.
+std::size_t bytesOfOne(QColor colour) {
+    constexpr int k = TileStore::kSide;
+    TileStore store;
+    store.put(versionOf(1, frameAt({0, 0})), {0, 0, k, k}, filled(k, k, colour));
+    return store.bytes();
+}
 }  // namespace
 
 /// The map in tiles: what is drawn for one frame serves the next, and looks the same.
@@ -126,9 +133,9 @@ private slots:
 
     void drawsNothingTwiceAndForgetsWhatIsOldest() {
         constexpr int k = TileStore::kSide;
-        constexpr std::size_t one = std::size_t{4} * k * k;
-        TileStore store(10 * one);
         const MapFrame frame = frameAt({0, 0});
+        const std::size_t one = bytesOfOne(Qt::blue);
+        TileStore store(10 * one);
         const auto put = [&](doc::Id id, std::int64_t col) {
             store.put(versionOf(id, frame), {col * k, 0, k, k}, filled(k, k, Qt::blue));
         };
@@ -149,10 +156,36 @@ private slots:
         store.beginPicture({2});
         QCOMPARE(store.bytes(), std::size_t{0});
         QVERIFY(!store.layers().contains(1));
-        // Clear tiles are kept and cost nothing.
+        // Clear tiles are kept and cost next to nothing.
         store.put(versionOf(2, frame), {0, 0, k, k}, filled(k, k, Qt::transparent));
-        QCOMPARE(store.bytes(), std::size_t{0});
+        QVERIFY(store.bytes() > 0 && store.bytes() < 512);
         QVERIFY(store.missing(versionOf(2, frame), {0, 0, k, k}).empty());
+    }
+
+    // A picture of more than there is room for says so, keeps its first layers, and the next
+    // picture finds those and is full no sooner.
+    void saysWhenItIsFull() {
+        constexpr int k = TileStore::kSide;
+        const MapFrame frame = frameAt({0, 0});
+        TileStore store(5 * bytesOfOne(Qt::blue));
+        std::set<doc::Id> all;
+        for (doc::Id id = 1; id <= 20; ++id) all.insert(id);
+        for (int turn = 0; turn < 3; ++turn) {
+            store.beginPicture(all);
+            QVERIFY(!store.isFull());
+            for (doc::Id id = 1; id <= 20; ++id) {
+                if (store.isFull()) continue;
+                const auto missing = store.missing(versionOf(id, frame), {0, 0, k, k});
+                QCOMPARE(missing.empty(), turn > 0 && id <= 5);
+                for (const PixelRect& piece : missing)
+                    store.put(versionOf(id, frame), piece, filled(k, k, Qt::blue));
+            }
+            QCOMPARE(store.layers().size(), std::size_t{6});
+        }
+        // Another picture, of others: there is room again.
+        store.beginPicture({21});
+        store.put(versionOf(21, frame), {0, 0, k, k}, filled(k, k, Qt::red));
+        QVERIFY(!store.isFull());
     }
 
     void tellsVersionsApart() {

@@ -115,7 +115,8 @@ private slots:
         row({"panel-place", "sheet=Overview", "item=Main map", "centre=401000,6830000",
              "scale=12500", "rotation=5"},
             "Set where Main map looks");
-        row({"panel-frozen", "sheet=Overview", "item=Main map", "frozen=yes"}, "Freeze Main map");
+        row({"panel-keep", "sheet=Overview", "item=Main map", "keep=yes"},
+            "Keep layers of Main map");
         row({"legend-name", "sheet=Overview", "item=Key", "layer=Crofts", "name=Holdings"},
             "Name in Key");
         row({"legend-listed", "sheet=Overview", "item=Key", "layer=Crofts", "listed=no"},

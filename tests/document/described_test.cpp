@@ -369,7 +369,7 @@ private slots:
         QFETCH(QString, value);
         Layer layer;
         layer.id = 3;
-        layer.content = Contours{};
+        layer.content.emplace<Contours>();
         const auto next = withMember(layer, path.toStdString(), value.toStdString());
         QVERIFY2(!next, qPrintable(path));
         QVERIFY(!next.error().text().empty());

@@ -79,7 +79,7 @@ const std::map<std::string, EditWords>& words() {
         {"table-revert", {{"source", "DEM"}}},
         {"panel-place",
          {{"sheet", "A4"}, {"item", "Main map"}, {"centre", "501000,6801000"}, {"scale", "5000"}}},
-        {"panel-frozen", {{"sheet", "A4"}, {"item", "Main map"}, {"frozen", "yes"}}},
+        {"panel-keep", {{"sheet", "A4"}, {"item", "Main map"}, {"keep", "yes"}}},
         {"legend-name", {{"sheet", "A4"}, {"item", "Key"}, {"layer", "Light"}, {"name", "Sun"}}},
         {"legend-listed", {{"sheet", "A4"}, {"item", "Key"}, {"layer", "Lines"}, {"listed", "no"}}},
         {"source-credit", {{"source", "DEM"}, {"credit", "somebody"}}},
@@ -98,6 +98,9 @@ const std::map<std::string, EditWords>& words() {
         {"layer-move", {{"layer", "Light"}, {"group", "Relief"}, {"index", "0"}}},
         {"layer-group", {{"layers", "Light,Lines"}, {"name", "Both"}}},
         {"layer-remove", {{"layer", "Lines"}}},
+        {"layers-visible", {{"layers", "Light,Lines"}, {"visible", "no"}}},
+        {"layers-move", {{"layers", "Light,Lines"}, {"group", ""}, {"index", "0"}}},
+        {"layers-remove", {{"layers", "Light,Lines"}}},
         {"layers-add",
          {{"sources", R"([{"id":0,"name":"Tracks","path":"/data/tracks.gpkg"}])"},
           {"layers", R"([{"id":0,"name":"Ways","kind":"group","children":[

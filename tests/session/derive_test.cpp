@@ -454,7 +454,7 @@ private slots:
         d.sources = {source("dem.tif", 1), source("old dem.tif", 2)};
         const auto bands = namedBands(d, 1, [](const doc::SourceRef&) { return std::size_t{1}; });
         QCOMPARE(bands.size(), std::size_t{2});
-        QCOMPARE(bands[0].name, std::string("b1"));
+        QCOMPARE(bands[0].name, std::string("band1"));
         QCOMPARE(bands[1].name, std::string("old_dem_tif"));
         const auto made = calculation("old_dem_tif - b1", bands);
         QVERIFY(made.has_value());
@@ -526,7 +526,14 @@ private slots:
         QVERIFY(added.has_value());
         dressDerived(added->front(), made, d, cache);
         QCOMPARE(added->front().source.lineage, std::optional(made));
-        QVERIFY(added->front().layers.front().content == d.layers[1]->content);
+        // The strip that showed it goes on with the file, its look and place its own.
+        const auto [with, ids] = withNewLayers(d, *added);
+        QCOMPARE(with.layers.size(), d.layers.size());
+        QCOMPARE(ids, std::vector<doc::Id>{d.layers[1]->id});
+        QVERIFY(with.layers[1]->content == d.layers[1]->content);
+        QCOMPARE(with.source(with.layers[1]->source)->path, at("twice.tif"));
+        QVERIFY(!with.source(d.sources[1].id));
+        QVERIFY(*with.layers[0] == *d.layers[0]);
         // None like it: a look that fits, which is not one for heights.
         auto again = newLayersFor(at("twice.tif"), cache, 0, {});
         dressDerived(again->front(), made, {}, cache);
@@ -537,16 +544,17 @@ private slots:
         QTest::addColumn<QStringList>("bands");
         QTest::addColumn<bool>("hasOther");
         QTest::addColumn<QString>("first");
-        QTest::newRow("one band") << QStringList{"height"} << false << "if(b1 > 0, b1, 0/0)";
-        QTest::newRow("two rasters") << QStringList{"height"} << true << "b1 - other_tif";
+        QTest::newRow("one band") << QStringList{"height"} << false
+                                  << "if(band1 > 0, band1, nodata)";
+        QTest::newRow("two rasters") << QStringList{"height"} << true << "band1 - other_tif";
         QTest::newRow("infrared last") << QStringList{"red", "green", "blue", "near infrared"}
-                                       << false << "normalised_difference(b4, b1)";
+                                       << false << "normalised_difference(band4, band1)";
         QTest::newRow("infrared first") << QStringList{"near infrared", "red", "green"} << true
-                                        << "normalised_difference(b1, b2)";
+                                        << "normalised_difference(band1, band2)";
         QTest::newRow("no names") << QStringList{"", ""} << false
-                                  << "normalised_difference(b2, b1)";
+                                  << "normalised_difference(band2, band1)";
         QTest::newRow("only red") << QStringList{"", "red"} << false
-                                  << "normalised_difference(b1, b2)";
+                                  << "normalised_difference(band1, band2)";
     }
     void offersFormulasThatCanBeUsed() {
         QFETCH(QStringList, bands);

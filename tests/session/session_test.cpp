@@ -9,6 +9,7 @@
 #include "io/files/atomic_file.h"
 #include "session/export_sheet.h"
 #include "session/jump.h"
+#include "session/typed_position.h"
 #include "session/new_layers.h"
 #include "session/probe.h"
 #include "session/session.h"
@@ -419,8 +420,8 @@ private slots:
         QVERIFY(jumpTargets(*document, cache, mapCrs, "zzzz").empty());
         const Point at = first("61.6 N 10.7 W").at;
         QVERIFY(distance(crs::toLonLat(mapCrs, at), {-10.7, 61.6}) < 1e-9);
-        QCOMPARE(*parseCoordinate("E 412360 N 6829114", mapCrs), (Point{412360, 6829114}));
-        QVERIFY(!parseCoordinate("12", mapCrs));
+        QCOMPARE(*typedPosition("E 412360 N 6829114", mapCrs), (Point{412360, 6829114}));
+        QVERIFY(!typedPosition("12", mapCrs));
         QCOMPARE(*parseScale("1:50 000"), 50000.0);
         QCOMPARE(*parseScale("25k"), 25000.0);
         for (const char* bad : {"", "x", "-5", "0", "1:"}) QVERIFY(!parseScale(bad));

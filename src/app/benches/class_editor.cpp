@@ -57,11 +57,12 @@ ClassEditor::ClassEditor(QWidget* parent)
                            "picked rows light up on the map"));
     m_table->horizontalHeader()->setContextMenuPolicy(Qt::CustomContextMenu);
     m_summary->setObjectName("classSummary");
-    auto* only = makeButton(tr("Show only picked"), tr("Put out the lamps of all other classes"));
+    auto* only = makeButton(tr("Show only picked"), tr("Hide all other classes"));
     auto* turn = makeButton(tr("Invert picks"), tr("Pick all rows that are not picked"));
-    auto* invert = makeButton(tr("Invert lamps"), tr("Light what is dark and put out what is lit"));
+    auto* invert =
+        makeButton(tr("Swap shown and hidden"), tr("Show what is hidden and hide what is shown"));
     turn->setObjectName("invertPicks");
-    auto* all = makeButton(tr("Show all"), tr("Light all classes"));
+    auto* all = makeButton(tr("Show all classes"), tr("Show every class"));
     auto* sidecar = makeButton(tr("Write table…"),
                                tr("Write this table as CSV beside the raster, where it is found "
                                   "when the raster is added again"));
@@ -102,7 +103,7 @@ ClassEditor::ClassEditor(QWidget* parent)
     });
     connect(invert, &QPushButton::clicked, this, [this] {
         setShown([](const doc::RasterClass& one, bool) { return !one.isShown; },
-                 tr("Invert classes"));
+                 tr("Swap shown and hidden classes"));
     });
     connect(all, &QPushButton::clicked, this, [this] {
         setShown([](const doc::RasterClass&, bool) { return true; }, tr("Show all classes"));

@@ -25,7 +25,7 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
       m_search(makeButton(tr("Search…"), tr("Search the CRS by name, code or place"))),
       m_reproject(makeButton(tr("Reproject to a new file…"),
                              tr("Make new coordinates in another CRS, in a file of their own"))),
-      m_grid(makeButton(tr("Grid of shifts…"),
+      m_grid(makeButton(tr("Datum shift grid…"),
                         tr("Bring the datum onto the map's by a grid file (NTv2)"))),
       m_heightUnit(makeChoice(tr("Height unit"), {tr("metres"), tr("feet")})),
       m_credit(makeText(tr("Credit"), tr("Who is to be named on sheets"))),
@@ -89,7 +89,7 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
     auto* fit = makeButton(tr("Show all of it"), tr("Move the map so that the whole layer shows"));
     connect(fit, &QPushButton::clicked, this,
             [this] { Q_EMIT this->workspace().fitAsked(this->workspace().selectedLayer()); });
-    auto* lead = makeButton(tr("Point at another file…"),
+    auto* lead = makeButton(tr("Read from another file…"),
                             tr("Take the data from another file of the same kind; layers keep "
                                "their styles"));
     lead->setObjectName("leadElsewhere");
@@ -103,7 +103,7 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
     m_folder->setContentsMargins(0, 0, 0, 0);
     m_folder->setSpacing(2);
     add(folder);
-    heading(tr("Lines of coordinates"));
+    heading(tr("Graticule and grid"));
     auto* graticule = makeButton(tr("Graticule"), tr("Meridians and parallels over the map"));
     auto* grid = makeButton(tr("Grid"), tr("Eastings and northings of the map's CRS over the map"));
     graticule->setObjectName("addGraticule");
@@ -241,7 +241,8 @@ void DataBench::chooseGrid() {
             workspace().perform("source-shift-grid", {{"source", Workspace::target(source->id)}}));
     const QString path = QFileDialog::getOpenFileName(
         this,
-        tr("Grid of shifts from %1 to %2").arg(qtext(source->name), qtext(mapCrs->geographicName)),
+        tr("Datum shift grid from %1 to %2")
+            .arg(qtext(source->name), qtext(mapCrs->geographicName)),
         qtext(source->path.parent_path().string()), tr("Grids of shifts (*.gsb *.GSB)"), nullptr,
         QFileDialog::DontUseNativeDialog);
     if (path.isEmpty()) return;
@@ -496,7 +497,7 @@ void DataBench::showFacts(const doc::SourceRef& source, const session::SourceFac
     m_operationPart->setVisible(mixes);
     if (mixes) showOperations(crs, mapCrs, crs::toLonLat(crs, facts.extent.centre()));
     m_grid->setVisible(mixes || source.shiftGrid);
-    m_grid->setText(source.shiftGrid ? tr("Drop the grid of shifts") : tr("Grid of shifts…"));
+    m_grid->setText(source.shiftGrid ? tr("Drop the datum shift grid") : tr("Datum shift grid…"));
     if (mixes)
         m_operation->setText(tr("Its datum is not the map's. It is brought there by: %1")
                                  .arg(qtext(way->datumOperation())));

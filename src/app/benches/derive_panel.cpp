@@ -23,7 +23,7 @@ DerivePanel::DerivePanel(Workspace& workspace, session::FactBook& facts, QWidget
       m_from(makeLabel("")), m_remarks(makeLabel("", "muted")), m_stale(makeLabel("", "trouble")),
       m_madeForm(new OperationForm),
       m_again(makeButton(tr("Run again"), tr("Make the file anew with these settings"), true)),
-      m_command(makeLabel("", "code")), m_new(new QWidget),
+      m_command(new CodeView(tr("The command that makes this file"))), m_new(new QWidget),
       m_operation(makeChoice(tr("What to derive"), {})),
       m_ready(makeChoice(tr("Ready formulas"), {})), m_newForm(new OperationForm),
       m_names(makeLabel("", "muted")), m_by(makeChoice(tr("What to clip by"), {})),
@@ -48,7 +48,6 @@ void DerivePanel::makeMadePart() {
     m_stale->setObjectName("staleReasons");
     m_again->setObjectName("runAgain");
     m_command->setObjectName("lineageCommand");
-    m_command->setTextInteractionFlags(Qt::TextSelectableByMouse);
     for (QWidget* widget : std::initializer_list<QWidget*>{title, m_from, m_remarks, m_stale,
                                                            m_madeForm, m_again, m_command})
         part->addWidget(widget);
@@ -100,6 +99,14 @@ void DerivePanel::makeNewPart() {
             [this] { m_newForm->setText("extent", extentOfView()); });
     connect(live, &QPushButton::clicked, this, &DerivePanel::showAsked);
     connect(write, &QPushButton::clicked, this, &DerivePanel::writeNew);
+}
+
+void DerivePanel::choose(const std::string& operation) {
+    const int at = m_operation->findData(qtext(operation));
+    if (at < 0 || at == m_operation->currentIndex()) return;
+    m_operation->setCurrentIndex(at);
+    m_newForm->show(nullptr, {});
+    refreshNew();
 }
 
 const session::Operation* DerivePanel::chosen() const {

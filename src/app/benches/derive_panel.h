@@ -1,5 +1,6 @@
 #pragma once
 #include "app/benches/operation_form.h"
+#include "app/widgets/code_view.h"
 #include "app/workspace.h"
 #include "session/derive/lineage.h"
 #include "session/fact_book.h"
@@ -14,6 +15,8 @@ class DerivePanel : public QWidget {
 public:
     DerivePanel(Workspace& workspace, session::FactBook& facts, QWidget* parent = nullptr);
     void refresh();
+    /// Puts an operation into the form; nothing when it is not offered.
+    void choose(const std::string& operation);
     /// What can be derived from the selected raster; the page puts it where it reads well. The
     /// panel itself shows how the source was made.
     QWidget* newPart() const { return m_new; }
@@ -52,7 +55,7 @@ private:
     QLabel* m_stale;
     OperationForm* m_madeForm;
     QPushButton* m_again;
-    QLabel* m_command;
+    CodeView* m_command;
     QWidget* m_new;
     QComboBox* m_operation;
     QComboBox* m_ready;

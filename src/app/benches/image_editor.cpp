@@ -8,8 +8,8 @@ namespace ledge::app {
 std::vector<std::pair<QString, std::array<int, 3>>> bandCombinations(int bands) {
     std::vector<std::pair<QString, std::array<int, 3>>> out;
     if (bands >= 3) out.push_back({QObject::tr("Natural: 1 2 3"), {0, 1, 2}});
-    if (bands >= 4) out.push_back({QObject::tr("Vegetation red: 4 1 2"), {3, 0, 1}});
-    if (bands >= 4) out.push_back({QObject::tr("Vegetation green: 1 4 3"), {0, 3, 2}});
+    if (bands >= 4) out.push_back({QObject::tr("Infrared as red: 4 1 2"), {3, 0, 1}});
+    if (bands >= 4) out.push_back({QObject::tr("Infrared as green: 1 4 3"), {0, 3, 2}});
     for (int band = 0; band < std::min(bands, 12); ++band)
         out.push_back({QObject::tr("Band %1 in grey").arg(band + 1), {band, band, band}});
     return out;
@@ -17,9 +17,9 @@ std::vector<std::pair<QString, std::array<int, 3>>> bandCombinations(int bands) 
 
 ImageEditor::ImageEditor(QWidget* parent)
     : QWidget(parent), m_combination(makeChoice(tr("Band combination"), {})),
-      m_stretch(makeChoice(tr("Stretch"), {tr("Full range"), tr("Without the tails"),
-                                           tr("Spread around the mean")})),
-      m_amount(makeNumber(tr("How much of the tails or spread"), 0, 49, 1, " %", 0.5)),
+      m_stretch(makeChoice(tr("Stretch"),
+                           {tr("Full range"), tr("Percentiles"), tr("Standard deviations"), tr("None: as stored")})),
+      m_amount(makeNumber(tr("Cut at each end"), 0, 49, 1, " %", 0.5)),
       m_extent(makeChoice(tr("Limits from"), {tr("the whole raster"), tr("what is in view")})),
       m_gamma(makeNumber(tr("Gamma"), 0.1, 10, 2, {}, 0.1)) {
     setObjectName("imageEditor");
@@ -45,7 +45,7 @@ ImageEditor::ImageEditor(QWidget* parent)
     layout->addWidget(sideBySide(row));
     layout->addWidget(captioned(tr("Stretch"), m_stretch));
     layout->addWidget(
-        sideBySide({captioned(tr("Amount"), m_amount), captioned(tr("Gamma"), m_gamma)}));
+        sideBySide({captioned(tr("Cut at each end"), m_amount), captioned(tr("Gamma"), m_gamma)}));
     layout->addWidget(captioned(tr("Limits from"), m_extent));
     connect(m_combination, &QComboBox::activated, this, [this](int at) {
         const auto all = bandCombinations(m_count);
@@ -105,7 +105,8 @@ void ImageEditor::show(const doc::ImageStyle& style, const std::vector<BandInfo>
     showChoice(m_stretch, static_cast<int>(style.stretch));
     const QSignalBlocker quiet(m_amount);
     m_amount->setSuffix(style.stretch == Stretch::Spread ? tr(" σ") : " %");
-    m_amount->setEnabled(style.stretch != Stretch::Full);
+    m_amount->setEnabled(style.stretch == Stretch::Trimmed || style.stretch == Stretch::Spread);
+    m_extent->setEnabled(style.stretch != Stretch::Stored);
     showNumber(m_amount, style.amount());
     showChoice(m_extent, style.isOfView ? 1 : 0);
     showNumber(m_gamma, style.gamma);

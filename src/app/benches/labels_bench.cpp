@@ -8,7 +8,7 @@ namespace ledge::app {
 LabelsBench::LabelsBench(Workspace& workspace, session::FactBook& facts, QWidget* parent)
     : BenchPage(workspace, tr("Labels"), parent), m_facts(facts),
       m_on(new QCheckBox(tr("Show labels"))), m_field(makeChoice(tr("Text from field"), {})),
-      m_rank(makeChoice(tr("Rank from field"), {})),
+      m_rank(makeChoice(tr("Importance from field"), {})),
       m_size(makeNumber(tr("Size on paper"), 3, 72, 1, " pt", 0.5)),
       m_colour(new ColourButton(tr("Colour of text"))), m_bold(new QCheckBox(tr("Bold"))),
       m_italic(new QCheckBox(tr("Italic"))), m_halo(new QCheckBox(tr("Halo"))),
@@ -23,7 +23,7 @@ LabelsBench::LabelsBench(Workspace& workspace, session::FactBook& facts, QWidget
     part->setContentsMargins(0, 0, 0, 0);
     part->setSpacing(8);
     part->addWidget(captioned(tr("Text from field"), m_field));
-    part->addWidget(captioned(tr("Rank from field (3 large, 2 middle)"), m_rank));
+    part->addWidget(captioned(tr("Importance from field (3 is largest)"), m_rank));
     part->addWidget(sideBySide({m_bold, m_italic, m_halo}));
     part->addWidget(captioned(tr("Not at smaller scales than"), m_widest));
     add(sideBySide({captioned(tr("Size"), m_size), captioned(tr("Colour"), m_colour)}));

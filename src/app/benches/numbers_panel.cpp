@@ -19,7 +19,7 @@ NumbersPanel::NumbersPanel(Workspace& workspace, session::FactBook& facts, QWidg
     auto* rows = new QVBoxLayout(this);
     rows->setContentsMargins(0, 0, 0, 0);
     rows->setSpacing(6);
-    rows->addWidget(makeLabel(tr("Numbers"), "heading"));
+    rows->addWidget(makeLabel(tr("Values"), "heading"));
     rows->addWidget(m_histogram);
     rows->addWidget(m_numbers);
     rows->addWidget(m_count);

@@ -10,6 +10,25 @@
 
 namespace ledge::app {
 
+namespace {
+constexpr int kIconWidth = 56, kIconHeight = 12;
+
+QIcon familyIcon(const Ramp& ramp) {
+    QIcon out;
+    for (const double ratio : {1.0, 2.0}) {
+        QPixmap pixmap(QSize(kIconWidth, kIconHeight) * ratio);
+        pixmap.fill(Qt::white);
+        QPainter painter(&pixmap);
+        painter.scale(ratio, ratio);
+        carto::drawRamp(painter, QRectF(0, 0, kIconWidth, kIconHeight), ramp);
+        painter.end();
+        pixmap.setDevicePixelRatio(ratio);
+        out.addPixmap(pixmap);
+    }
+    return out;
+}
+}  // namespace
+
 class RampEditor::Strip : public QWidget {
 public:
     Strip() {
@@ -29,7 +48,8 @@ protected:
 
 RampEditor::RampEditor(QWidget* parent)
     : QWidget(parent), m_strip(new Strip), m_families(makeChoice(tr("Colours"), {})),
-      m_low(makeNumber(tr("Lower limit"), -1e12, 1e12, 2)),
+      m_grey(makeButton(tr("Plain grey"), tr("From dark to light, without colours"))),
+      m_stops(new RampStops), m_low(makeNumber(tr("Lower limit"), -1e12, 1e12, 2)),
       m_high(makeNumber(tr("Upper limit"), -1e12, 1e12, 2)) {
     m_families->setPlaceholderText(tr("own colours"));
     m_low->setObjectName("rampLow");
@@ -41,7 +61,23 @@ RampEditor::RampEditor(QWidget* parent)
     layout->setSpacing(8);
     layout->addWidget(m_strip);
     layout->addWidget(sideBySide({captioned(tr("From"), m_low), captioned(tr("To"), m_high)}));
-    layout->addWidget(sideBySide({m_families, flip}));
+    layout->addWidget(m_families);
+    layout->addWidget(sideBySide({flip, m_grey}));
+    auto* stops = new QCheckBox(tr("Change its stops"));
+    stops->setObjectName("showsStops");
+    stops->setToolTip(tr("Values and colours one by one"));
+    layout->addWidget(stops);
+    layout->addWidget(m_stops);
+    m_stops->hide();
+    m_families->setObjectName("rampFamily");
+    m_families->setIconSize(QSize(kIconWidth, kIconHeight));
+    m_grey->setObjectName("plainGrey");
+    connect(stops, &QCheckBox::toggled, m_stops, &QWidget::setVisible);
+    connect(m_stops, &RampStops::edited, this,
+            [this](const Ramp& ramp) { Q_EMIT edited(ramp, ""); });
+    connect(m_stops, &RampStops::refused, this, &RampEditor::refused);
+    connect(m_grey, &QPushButton::clicked, this,
+            [this] { Q_EMIT edited(made(kGreyRamp, m_ramp.low(), m_ramp.high()), kGreyRamp); });
     connect(flip, &QPushButton::clicked, this,
             [this] { Q_EMIT edited(m_ramp.flipped(), m_family); });
     connect(m_families, &QComboBox::activated, this, [this] {
@@ -54,8 +90,9 @@ RampEditor::RampEditor(QWidget* parent)
             return show(m_ramp, m_family, m_isTint);
         }
         // Tints are rebuilt, so that the shore stays at 0; other ramps stretch.
-        Q_EMIT edited(m_isTint ? made(m_family, m_low->value(), m_high->value())
-                               : m_ramp.stretched(m_low->value(), m_high->value()),
+        Q_EMIT edited(m_isTint && !m_family.empty()
+                          ? made(m_family, m_low->value(), m_high->value())
+                          : m_ramp.stretched(m_low->value(), m_high->value()),
                       m_family);
     };
     connect(m_low, &QDoubleSpinBox::valueChanged, this, limits);
@@ -72,7 +109,8 @@ void RampEditor::fillFamilies(bool isTint) {
     m_hasFamilies = true;
     m_families->clear();
     const auto add = [this](const std::string& id, const std::string& name) {
-        m_families->addItem(QString::fromStdString(name), QString::fromStdString(id));
+        m_families->addItem(familyIcon(made(id, 0, 1)), QString::fromStdString(name),
+                            QString::fromStdString(id));
     };
     if (isTint)
         for (const TintFamily& f : tintFamilies()) add(f.id, f.name);
@@ -98,6 +136,7 @@ void RampEditor::show(const Ramp& ramp, const std::string& family, bool isTint) 
     }
     showNumber(m_low, ramp.low());
     showNumber(m_high, ramp.high());
+    m_stops->show(ramp, std::max(2, decimals), step);
 }
 
 }  // namespace ledge::app

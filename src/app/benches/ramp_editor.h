@@ -1,12 +1,13 @@
 #pragma once
 #include <QWidget>
 
+#include "app/benches/ramp_stops.h"
 #include "app/widgets/form.h"
 #include "core/symbol/ramp.h"
 
 namespace ledge::app {
 
-/// A ramp drawn with its limits beside it: family, flip, low and high.
+/// A ramp drawn with its limits beside it: family, flip, low and high, and its stops one by one.
 class RampEditor : public QWidget {
     Q_OBJECT
 
@@ -30,6 +31,8 @@ private:
     bool m_isTint = false, m_hasFamilies = false;
     Strip* m_strip;
     QComboBox* m_families;
+    QPushButton* m_grey;
+    RampStops* m_stops;
     QDoubleSpinBox* m_low;
     QDoubleSpinBox* m_high;
 };

@@ -1,7 +1,9 @@
 #include "app/benches/sheet_bench.h"
 
 #include <QFileDialog>
+#include <QFileInfo>
 #include <QMenu>
+#include <QSettings>
 
 #include "app/theme.h"
 #include "carto/sheet_painter.h"
@@ -25,6 +27,8 @@ SheetBench::SheetBench(Workspace& workspace, QWidget* parent)
     m_sheets->setContentsMargins(0, 0, 0, 0);
     m_sheets->setSpacing(4);
     add(m_sheetList);
+    connect(&workspace.session(), &session::Session::replaced, this,
+            [this] { m_exportFolder.clear(); });
     makePagePart();
     makePlacePart();
     makePanelPart();
@@ -109,7 +113,7 @@ void SheetBench::makePanelPart() {
     m_rotation = makeNumber(tr("Rotation of the panel"), -180, 180, 1, "°", 5);
     m_frame = makeNumber(tr("Width of the neat line"), 0, 5, 2, " mm", 0.05);
     m_ticks = new QCheckBox(tr("Coordinates outside the neat line"));
-    m_frozen = new QCheckBox(tr("Freeze layers and styles as they are now"));
+    m_frozen = new QCheckBox(tr("Keep layers and styles as they are now"));
     part->addWidget(captioned(tr("Set where it looks, from"), m_shows));
     part->addWidget(makeLabel(tr("A panel keeps its own view; the map never moves it."), "muted"));
     part->addWidget(
@@ -140,7 +144,7 @@ void SheetBench::makePanelPart() {
     connect(m_ticks, &QCheckBox::clicked, this,
             [this](bool on) { setMember("ticks", on ? "yes" : "no"); });
     connect(m_frozen, &QCheckBox::clicked, this, [this](bool on) {
-        workspace().performOnItem("panel-frozen", {{"frozen", doc::word(on)}});
+        workspace().performOnItem("panel-keep", {{"keep", doc::word(on)}});
     });
 }
 
@@ -344,13 +348,25 @@ void SheetBench::chooseExport() {
     dialog.setAcceptMode(QFileDialog::AcceptSave);
     dialog.setOption(QFileDialog::DontUseNativeDialog);
     dialog.setNameFilters({tr("PDF (*.pdf)"), tr("PNG (*.png)"), tr("JPEG (*.jpg)")});
-    dialog.setDefaultSuffix("pdf");
-    connect(&dialog, &QFileDialog::filterSelected, &dialog, [&dialog](const QString& f) {
-        dialog.setDefaultSuffix(f.section("*.", 1).section(")", 0, 0));
-    });
-    dialog.selectFile(qtext(sheet->name).toLower().replace(' ', '_') + ".pdf");
-    if (dialog.exec() == QDialog::Accepted && !dialog.selectedFiles().isEmpty())
-        exportTo(dialog.selectedFiles().first(), m_dpi->value());
+    const auto suffixOf = [](const QString& filter) {
+        return filter.section("*.", 1).section(")", 0, 0);
+    };
+    connect(&dialog, &QFileDialog::filterSelected, &dialog,
+            [&](const QString& filter) { dialog.setDefaultSuffix(suffixOf(filter)); });
+    const auto& project = workspace().session().path();
+    const QString beside = project.empty() ? QString() : qtext(project.parent_path().string());
+    const QString last = m_exportFolder.isEmpty() ? beside : m_exportFolder;
+    if (!last.isEmpty()) dialog.setDirectory(last);
+    const QString type = QSettings().value("export_type", "pdf").toString();
+    for (const QString& filter : dialog.nameFilters())
+        if (suffixOf(filter) == type) dialog.selectNameFilter(filter);
+    dialog.setDefaultSuffix(type);
+    dialog.selectFile(qtext(sheet->name).toLower().replace(' ', '_') + "." + type);
+    if (dialog.exec() != QDialog::Accepted || dialog.selectedFiles().isEmpty()) return;
+    const QFileInfo chosen(dialog.selectedFiles().first());
+    m_exportFolder = chosen.absolutePath();
+    QSettings().setValue("export_type", chosen.suffix().toLower());
+    exportTo(chosen.filePath(), m_dpi->value());
 }
 
 void SheetBench::exportTo(const QString& path, double dpi) {

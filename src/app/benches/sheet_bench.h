@@ -12,6 +12,8 @@ class SheetBench : public BenchPage {
 public:
     explicit SheetBench(Workspace& workspace, QWidget* parent = nullptr);
     /// Exports the shown sheet as a job; the suffix chooses the format.
+    /// Asks for a file: beside the project, or where and as what the last one was written.
+    void chooseExport();
     void exportTo(const QString& path, double dpi);
 
 protected:
@@ -29,7 +31,6 @@ private:
     void refreshItem(const doc::SheetItem& item);
     void addItemMenu();
     void addItem(const QString& name, const char* kind, const char* rect, doc::EditWords more);
-    void chooseExport();
     /// Sets a member of the selected item, as the project names it.
     void setMember(const char* member, const std::string& value, const QString& mergeKey = {});
 
@@ -46,6 +47,7 @@ private:
     QDoubleSpinBox* m_width;
     QDoubleSpinBox* m_height;
     QCheckBox* m_locked;
+    QString m_exportFolder;  ///< of the last export of this project
     QWidget* m_panelPart;
     QComboBox* m_shows;
     QDoubleSpinBox* m_scale;

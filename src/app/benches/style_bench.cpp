@@ -18,7 +18,7 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
     : BenchPage(workspace, tr("Style"), parent), m_facts(facts),
       m_classBook(workspace.session().sources()), m_vectorPart(new QWidget),
       m_classing(makeChoice(
-          tr("Drawn as"), {tr("One look"), tr("Categories by a field"), tr("Ramp over a field")})),
+          tr("Drawn as"), {tr("All alike"), tr("Categories by a field"), tr("Ramp over a field")})),
       m_field(makeChoice(tr("Field"), {})), m_look(new LookEditor),
       m_lookTitle(makeLabel("", "heading")), m_categoryPart(new QWidget), m_ramp(new RampEditor),
       m_decimals(makeChoice(tr("Decimals"), {tr("as needed"), "0", "1", "2", "3"})),
@@ -51,10 +51,11 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
     add(m_image);
     m_classTable = new ClassEditor;
     add(m_classTable);
-    m_cells = new QCheckBox(tr("Cells as they are"));
+    m_cells = new QCheckBox(tr("No blending between cells"));
     add(m_cells);
     m_cells->setObjectName("showsCells");
-    m_cells->setToolTip(tr("Do not mix neighbouring cells: for directions, codes and counts"));
+    m_cells->setToolTip(
+        tr("Each cell in the colour of its own value: for directions, codes and counts"));
     connect(&m_classBook, &session::ClassBook::ready, this, [this] {
         if (isVisible()) refresh();
     });
@@ -62,7 +63,7 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
         this->workspace().setMember("style.shows_cells", doc::word(isOn));
     });
     add(m_ramp);
-    m_numberPart = captioned(tr("Numbers in the legend"), m_decimals);
+    m_numberPart = captioned(tr("Values in the legend"), m_decimals);
     add(m_numberPart);
     add(m_lookTitle);
     add(m_look);
@@ -89,7 +90,7 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
     m_closest = scaleBox(tr("Largest scale at which it shows"));
     m_widest->setObjectName("widestScale");
     add(sideBySide(
-        {captioned(tr("Not beyond"), m_widest), captioned(tr("Not closer"), m_closest)}));
+        {captioned(tr("Smallest scale"), m_widest), captioned(tr("Largest scale"), m_closest)}));
     connect(m_widest, &QDoubleSpinBox::valueChanged, this, [this](double v) {
         this->workspace().performOnLayer("layer-scales", {{"widest", exactNumber(v)}}, "widest");
     });

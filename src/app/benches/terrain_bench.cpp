@@ -60,8 +60,7 @@ TerrainBench::TerrainBench(Workspace& workspace, session::FactBook& facts, QWidg
     scale->addWidget(captioned(tr("Gradient"), m_gradient));
     add(m_scalePart);
     heading(tr("Lineage"));
-    m_lineage = makeLabel("", "code");
-    m_lineage->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    m_lineage = new CodeView(tr("Lineage"));
     add(m_lineage);
     makeActions();
     const auto setScale = [this](const doc::HeightScale& value) {
@@ -102,7 +101,7 @@ void TerrainBench::makeLightPart() {
     part->addLayout(row);
     m_lightPart->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     m_blend = makeChoice(tr("Laid over what is beneath"), {tr("Plain grey"), tr("Multiply")});
-    part->addWidget(captioned(tr("Mix"), m_blend));
+    part->addWidget(captioned(tr("Blend mode"), m_blend));
     m_shadows = new QCheckBox(tr("Shadows cast over the terrain"));
     m_shadows->setObjectName("castShadows");
     m_shadows->setToolTip(tr("Darken ground that this light does not reach past what stands in "

@@ -1,5 +1,6 @@
 #pragma once
 #include "app/benches/bench_page.h"
+#include "app/widgets/code_view.h"
 #include "app/widgets/light_shelf.h"
 #include "app/widgets/sun_dial.h"
 #include "app/widgets/thin_slider.h"
@@ -64,7 +65,7 @@ private:
     QDoubleSpinBox* m_base;
     QDoubleSpinBox* m_indexEvery;
     QDoubleSpinBox* m_smoothing;
-    QLabel* m_lineage;
+    CodeView* m_lineage;
     QWidget* m_actions;
     QPushButton* m_write;
 };

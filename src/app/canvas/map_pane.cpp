@@ -78,8 +78,9 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
     connect(&workspace, &Workspace::comparisonChanged, this, [this] { redraw(); });
     connect(&workspace, &Workspace::litClassesChanged, this, [this] { redraw(); });
     connect(&m_measuring, &MeasureOverlay::changed, this, qOverload<>(&QWidget::update));
-    // Points measured are in the map's CRS: they mean nothing in another.
+    // What was picked and measured is in the map's CRS: what was picked means nothing in another.
     connect(&workspace.session(), &session::Session::changed, this, [this] {
+        if (!crs::isSame(m_measuring.crs(), m_workspace.session().mapCrs())) flash({});
         m_measuring.setCrs(m_workspace.session().mapCrs(), m_workspace.document().display.lengths);
     });
     connect(&workspace.session(), &session::Session::replaced, this,
@@ -533,16 +534,15 @@ void MapPane::probeAt(QPoint position) {
         auto hits = session::probe(*snapshot, *sources, crs, at, reach);
         if (stop.stop_requested()) return;
         QMetaObject::invokeMethod(this, [this, at, hits = std::move(hits)] {
-            m_flashed = {};
-            for (const auto& hit : hits)
-                if (!hit.outline.isEmpty()) {
-                    m_flashed = hit;
-                    break;
-                }
-            update();
+            flash({});
             Q_EMIT probed(at, hits);
         });
     });
+}
+
+void MapPane::flash(const session::ProbeHit& hit) {
+    m_flashed = hit;
+    update();
 }
 
 void MapPane::leaveEvent(QEvent*) { Q_EMIT hovered(kNowhere); }

@@ -33,6 +33,8 @@ public:
     void zoomTo(doc::Id layer);
     void zoomBy(double factor);
     void probeAt(QPoint position);
+    /// Shows the outline of what was probed; of a raster, which has none, only what it says.
+    void flash(const session::ProbeHit& hit);
     MeasureOverlay& measuring() { return m_measuring; }
     /// The divider of the curtain as a share of the width; left of it the map with the selected
     /// layer, right of it without, or with the layer it is compared with instead.

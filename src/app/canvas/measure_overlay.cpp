@@ -2,17 +2,33 @@
 
 #include <QPainterPath>
 
+#include <algorithm>
+
 #include "app/theme.h"
 #include "carto/text.h"
+#include "core/crs/transformation.h"
 
 namespace ledge::app {
 
 void MeasureOverlay::setCrs(const crs::CrsPtr& crs, LengthUnit unit) {
     const bool isOther = !crs::isSame(crs, m_crs);
     const bool isNew = isOther || unit != m_unit;
-    m_crs = crs;
+    const auto before = std::exchange(m_crs, crs);
     m_unit = unit;
-    if (isOther) clear();
+    if (isOther && !m_points.empty()) {
+        bool isLost = !before || !crs;
+        if (!isLost) {
+            const auto way = crs::Transformation::between(before, crs);
+            if (way) way->forward(m_points);
+            isLost = !way || std::any_of(m_points.begin(), m_points.end(),
+                                         [](Point p) { return !p.isFinite(); });
+        }
+        if (isLost) clear();
+    }
+    if (isOther) {
+        m_vertex.reset();
+        m_hover = kNowhere;
+    }
     if (isNew) Q_EMIT changed();
 }
 

@@ -14,7 +14,7 @@ class MeasureOverlay : public QObject {
     Q_OBJECT
 
 public:
-    /// Another CRS ends the measurement.
+    /// In another CRS the points stay at their places; where one has none there, all are let go.
     void setCrs(const crs::CrsPtr& crs, LengthUnit unit);
 
     /// The place under the pointer, in the map's CRS.

@@ -193,13 +193,17 @@ private:
         const std::string name = m_text.substr(start, m_at - start);
         skipBlanks();
         if (m_at < m_text.size() && m_text[m_at] == '(') return parseCall(name, start);
-        const auto band = std::find(m_names.begin(), m_names.end(), name);
+        auto band = std::find(m_names.begin(), m_names.end(), name);
+        if (band == m_names.end() && name.size() > 1 && name[0] == 'b' &&
+            std::isdigit(static_cast<unsigned char>(name[1])))
+            band = std::find(m_names.begin(), m_names.end(), "band" + name.substr(1));
         if (band != m_names.end()) {
             const auto at = static_cast<std::size_t>(band - m_names.begin());
             m_used[at] = true;
             return std::make_shared<Node>(Node{.kind = Node::Kind::Band, .band = at});
         }
         if (name == "pi") return constant(std::numbers::pi);
+        if (name == "nodata") return constant(kNothing);
         m_at = start;
         std::string known;
         for (const std::string& n : m_names) known += (known.empty() ? "" : ", ") + n;

@@ -14,7 +14,8 @@ namespace ledge {
 /// comparisons (< <= > >= = <>), and, or, not (truth is 1, untruth 0), and functions: abs, sqrt,
 /// exp, ln, log10, sin, cos, tan, asin, acos, atan (radians), atan2(y, x), floor, ceil, round,
 /// min(…), max(…), mean(…), if(condition, then, else), missing(x), first(…) (the first that is not
-/// missing), normalised_difference(a, b) = (a - b) / (a + b), and the constant pi.
+/// missing), normalised_difference(a, b) = (a - b) / (a + b), and the constants pi and nodata.
+/// A band named band1 may be written b1.
 /// No data: NaN in an operand gives NaN, save for if (only the branch taken), missing and first.
 /// What has no value (division by 0, root of a negative) is NaN too.
 class Expression {

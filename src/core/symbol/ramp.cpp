@@ -92,7 +92,8 @@ const std::vector<RampFamily>& rampFamilies() {
          {hex("#2B5C86"), hex("#8CB4CB"), hex("#F3F1EA"), hex("#DDA981"), hex("#94452B")}},
         {"stone",
          "Stone grey",
-         {hex("#F4F4F2"), hex("#C6C6C8"), hex("#929398"), hex("#5D5F69"), hex("#2B2D3A")}}};
+         {hex("#F4F4F2"), hex("#C6C6C8"), hex("#929398"), hex("#5D5F69"), hex("#2B2D3A")}},
+        {kGreyRamp, "Plain grey (dark to light)", {hex("#2E2E2E"), hex("#F4F4F4")}}};
     return families;
 }
 
@@ -113,16 +114,18 @@ Ramp rampOf(const std::string& id, double low, double high) {
 const std::vector<TintFamily>& tintFamilies() {
     static const std::vector<TintFamily> families{{"humid",
                                                    "Humid",
-                                                   {{0.00, hex("#CFDDBE")},
-                                                    {0.06, hex("#D8E2BF")},
-                                                    {0.16, hex("#E5E6C0")},
-                                                    {0.30, hex("#EFE3BC")},
-                                                    {0.48, hex("#EBD2AC")},
-                                                    {0.68, hex("#DEBFA3")},
-                                                    {0.85, hex("#DCC6B8")},
-                                                    {1.00, hex("#EDE4DF")}}},
+                                                   "green, ochre, brown",
+                                                   // Green for the lowest quarter.
+                                                   {{0.00, hex("#C9DBB8")},
+                                                    {0.10, hex("#D4E1BC")},
+                                                    {0.25, hex("#E4E7C1")},
+                                                    {0.38, hex("#F0E3B6")},
+                                                    {0.55, hex("#E9CF9F")},
+                                                    {0.75, hex("#D9B696")},
+                                                    {1.00, hex("#CFAE97")}}},
                                                   {"arid",
                                                    "Arid",
+                                                   "sand, ochre, rust",
                                                    {{0.00, hex("#E6DFC4")},
                                                     {0.12, hex("#EDDDB8")},
                                                     {0.30, hex("#EBCFA2")},
@@ -131,12 +134,18 @@ const std::vector<TintFamily>& tintFamilies() {
                                                     {1.00, hex("#E6D6CC")}}},
                                                   {"alpine",
                                                    "Alpine",
+                                                   "green, stone, snow",
                                                    {{0.00, hex("#C5D8BE")},
                                                     {0.18, hex("#D6E2C4")},
                                                     {0.40, hex("#E9E9D2")},
                                                     {0.60, hex("#E6E0D2")},
                                                     {0.78, hex("#DEDDE0")},
-                                                    {1.00, hex("#F4F6FA")}}}};
+                                                    {1.00, hex("#F4F6FA")}}},
+                                                  {kGreyRamp,
+                                                   "Plain grey",
+                                                   "dark to light",
+                                                   {{0.00, hex("#2E2E2E")}, {1.00, hex("#F4F4F4")}},
+                                                   false}};
     return families;
 }
 
@@ -151,6 +160,10 @@ Ramp heightTint(const std::string& id, double low, double high) {
             (value == 0 && ramp.stops.back().value == 0))
             ramp.stops.push_back({value, colour});
     };
+    if (!it->hasSea) {
+        for (const RampStop& stop : it->land) add(low + (high - low) * stop.value, stop.colour);
+        return ramp;
+    }
     if (low < 0) {
         const RampStop sea[] = {{1.0, hex("#9FBCD3")},
                                 {0.55, hex("#AFCADD")},

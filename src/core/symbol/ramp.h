@@ -50,13 +50,18 @@ const std::vector<RampFamily>& rampFamilies();
 /// The family spread evenly over the limits; the first family for an unknown id.
 Ramp rampOf(const std::string& family, double low, double high);
 
+/// The family of greys, of ramps and of tints alike.
+inline constexpr const char* kGreyRamp = "grey";
+
 struct TintFamily {
-    std::string id, name;
-    std::vector<RampStop> land;  ///< value: share of the land's height
+    std::string id, name, colours;  ///< `colours` in words, low to high
+    std::vector<RampStop> land;     ///< value: share of the land's height
+    bool hasSea = true;             ///< blue below 0; else the land's colours over all of it
 };
 const std::vector<TintFamily>& tintFamilies();
 /// Height tint with stops at round heights: sea by depth below 0 with a hard break at the shore,
-/// land of the family above. `low` and `high` in metres. Lightness stays within 0.72 to 0.97.
+/// land of the family above. `low` and `high` in metres. Lightness stays within 0.72 to 0.97, but
+/// for the greys.
 Ramp heightTint(const std::string& family, double low, double high);
 /// Directions in degrees: north and south far apart in lightness, east and west in hue, and the end
 /// like the beginning.

@@ -7,6 +7,7 @@
 namespace ledge {
 
 StretchLimits stretchLimits(std::span<const float> values, Stretch kind, double amount) {
+    if (kind == Stretch::Stored) return {0, 255};
     std::vector<float> data;
     data.reserve(values.size());
     for (const float v : values)

@@ -6,7 +6,12 @@ namespace ledge {
 
 /// Which values of a picture's band become black and white: all, all but the tails, or a number of
 /// standard deviations around the mean.
-enum class Stretch : std::uint8_t { Full, Trimmed, Spread };
+enum class Stretch : std::uint8_t {
+    Full,
+    Trimmed,
+    Spread,
+    Stored,  ///< as the file has it: 0 to 255 of bytes
+};
 
 struct StretchLimits {
     double low = 0, high = 255;

@@ -1,6 +1,7 @@
 #include "document/edits/edit_table.h"
 
 #include <algorithm>
+#include <set>
 #include <sstream>
 
 #include "core/base/numbers.h"
@@ -105,22 +106,45 @@ private:
                    "give " + range + (a.unit.empty() ? "" : " (" + std::string(a.unit) + ")"));
     }
 
-    Result<Id> target(const EditArgument& a, const std::string& word) {
+    std::vector<Named> targets(const EditArgument& a) const {
         const Id sheet = a.kind == Kind::Item && m_values.has("sheet") ? m_values.id("sheet") : 0;
-        const auto targets = targetsOf(m_document, a.kind, sheet);
+        return targetsOf(m_document, a.kind, sheet);
+    }
+    // Zero for one that may be gone and is.
+    Result<Id> target(const EditArgument& a, const std::string& word,
+                      const std::vector<Named>& targets) const {
         const bool isId = word.starts_with('#');
         for (const Named& one : targets)
             if (!isId && one.name == word) return one.id;
         if (const auto id = parseNumber(isId ? word.substr(1) : word))
             for (const Named& one : targets)
                 if (static_cast<double>(one.id) == *id) return one.id;
-        if (a.mayBeGone) {
-            m_isGone = true;
-            return Id{0};
-        }
+        if (a.mayBeGone) return Id{0};
         return Error{ErrorCode::NotFound,
                      std::string(m_edit.name) + " " + std::string(a.name) + " \"" + word + "\"",
                      "is not in the project", listed(targets)};
+    }
+
+    // Ids are looked up, names searched, each once for the whole list.
+    Result<std::vector<Id>> targetList(const EditArgument& a, const std::string& words) const {
+        const auto all = targets(a);
+        std::set<Id> known;
+        for (const Named& one : all) known.insert(one.id);
+        std::vector<Id> out;
+        std::stringstream in(words);
+        for (std::string part; std::getline(in, part, ',');) {
+            const std::string word = trimmed(part);
+            const auto number = word.starts_with('#') ? parseNumber(word.substr(1)) : std::nullopt;
+            if (number && *number >= 1 && *number < 1e15 &&
+                known.contains(static_cast<Id>(*number))) {
+                out.push_back(static_cast<Id>(*number));
+                continue;
+            }
+            const auto id = target(a, word, all);
+            if (!id) return id.error();
+            if (*id != 0) out.push_back(*id);
+        }
+        return out;
     }
 
     Result<void> take(const EditArgument& a, const std::string& word) {
@@ -165,14 +189,10 @@ private:
             return {};
         case Kind::Layers:
         case Kind::Sources: {
-            std::vector<Id> out;
-            std::stringstream in(word);
-            for (std::string part; std::getline(in, part, ',');) {
-                const auto id = target(a, trimmed(part));
-                if (!id) return id.error();
-                out.push_back(*id);
-            }
-            slot = std::move(out);
+            auto out = targetList(a, word);
+            if (!out) return out.error();
+            m_isGone = m_isGone || (out->empty() && a.mayBeGone);
+            slot = *std::move(out);
             return {};
         }
         case Kind::Group:
@@ -187,8 +207,9 @@ private:
         case Kind::Profile:
         case Kind::Sheet:
         case Kind::Item: {
-            const auto id = target(a, word);
+            const auto id = target(a, word, targets(a));
             if (!id) return id.error();
+            m_isGone = m_isGone || *id == 0;
             slot = *id;
             return {};
         }
@@ -227,11 +248,16 @@ std::string filled(const NamedEdit& edit, const Document& document, const EditVa
         const std::string brace = "{" + std::string(a.name) + "}";
         const auto at = out.find(brace);
         const auto word = words.find(a.name);
-        if (at == std::string::npos || word == words.end()) continue;
+        if (at == std::string::npos || word == words.end() || !values.has(a.name)) continue;
         std::string name = word->second;
         const bool isTarget = a.kind == Kind::Layer || a.kind == Kind::Source ||
                               a.kind == Kind::View || a.kind == Kind::Profile ||
                               a.kind == Kind::Sheet || a.kind == Kind::Item;
+        if (a.kind == Kind::Layers) {
+            const auto& ids = values.ids(a.name);
+            const Layer* only = ids.size() == 1 ? document.layer(ids.front()) : nullptr;
+            name = only ? only->name : std::to_string(ids.size()) + " layers";
+        }
         if (isTarget)
             for (const Named& one :
                  targetsOf(document, a.kind, values.has("sheet") ? values.id("sheet") : 0))

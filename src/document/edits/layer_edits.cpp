@@ -45,22 +45,67 @@ void changeList(Document& document, Id group, const std::function<void(Layers&)>
     });
 }
 
-LayerPtr takeOut(Document& document, Id id) {
-    const auto place = placeIn(document.layers, 0, id);
-    if (!place) return {};
-    LayerPtr taken;
-    changeList(document, place->group, [&](Layers& list) {
-        taken = list[place->index];
-        list.erase(list.begin() + static_cast<std::ptrdiff_t>(place->index));
-    });
-    return taken;
+using Ids = std::set<Id>;
+
+// The list with `change` applied to each of these layers; whether there was one.
+bool changeAllIn(Layers& layers, const Ids& ids, const std::function<void(Layer&)>& change) {
+    bool isChanged = false;
+    for (LayerPtr& slot : layers) {
+        const auto* group = slot->as<Group>();
+        Layers children = group ? group->children : Layers{};
+        const bool isInner = changeAllIn(children, ids, change);
+        const bool isOwn = ids.contains(slot->id);
+        if (!isInner && !isOwn) continue;
+        auto copy = std::make_shared<Layer>(*slot);
+        if (isInner) copy->as<Group>()->children = std::move(children);
+        if (isOwn) change(*copy);
+        copy->id = slot->id;
+        slot = std::move(copy);
+        isChanged = true;
+    }
+    return isChanged;
 }
 
-void putIn(Document& document, LayerPtr layer, Place place) {
+// Takes these layers out, groups with all that they hold; what was taken, top first.
+bool takeFrom(Layers& layers, const Ids& ids, Layers& taken) {
+    const std::size_t before = taken.size();
+    Layers kept;
+    kept.reserve(layers.size());
+    for (LayerPtr& slot : layers) {
+        if (ids.contains(slot->id)) {
+            taken.push_back(slot);
+            continue;
+        }
+        if (const auto* group = slot->as<Group>()) {
+            Layers children = group->children;
+            if (takeFrom(children, ids, taken)) {
+                auto copy = std::make_shared<Layer>(*slot);
+                copy->as<Group>()->children = std::move(children);
+                slot = std::move(copy);
+            }
+        }
+        kept.push_back(slot);
+    }
+    layers = std::move(kept);
+    return taken.size() > before;
+}
+
+Ids setOf(const std::vector<Id>& ids) { return {ids.begin(), ids.end()}; }
+
+void putIn(Document& document, const Layers& layers, Place place) {
     changeList(document, place.group, [&](Layers& list) {
         const std::size_t at = std::min(place.index, list.size());
-        list.insert(list.begin() + static_cast<std::ptrdiff_t>(at), std::move(layer));
+        list.insert(list.begin() + static_cast<std::ptrdiff_t>(at), layers.begin(), layers.end());
     });
+}
+
+void collectOutermost(const Layers& layers, const Ids& ids, std::vector<Id>& out) {
+    for (const LayerPtr& layer : layers) {
+        if (ids.contains(layer->id))
+            out.push_back(layer->id);
+        else if (const auto* group = layer->as<Group>())
+            collectOutermost(group->children, ids, out);
+    }
 }
 }  // namespace
 
@@ -76,41 +121,62 @@ std::optional<Place> placeOf(const Document& document, Id id) {
 std::pair<Document, Id> addLayer(Document document, Layer layer, Place place) {
     layer.id = document.nextId++;
     const Id id = layer.id;
-    putIn(document, std::make_shared<Layer>(std::move(layer)), place);
+    putIn(document, {std::make_shared<Layer>(std::move(layer))}, place);
     return {std::move(document), id};
 }
 
-Document removeLayer(Document document, Id id) {
-    takeOut(document, id);
+Document removeLayer(Document document, Id id) { return removeLayers(std::move(document), {id}); }
+
+std::vector<Id> outermost(const Document& document, const std::vector<Id>& ids) {
+    std::vector<Id> out;
+    collectOutermost(document.layers, setOf(ids), out);
+    return out;
+}
+
+Document withLayers(Document document, const std::vector<Id>& ids,
+                    const std::function<void(Layer&)>& change) {
+    changeAllIn(document.layers, setOf(ids), change);
+    return document;
+}
+
+Document removeLayers(Document document, const std::vector<Id>& ids) {
+    Layers taken;
+    if (!takeFrom(document.layers, setOf(ids), taken)) return document;
     return withoutUnusedSources(std::move(document));
 }
 
 Document moveLayer(Document document, Id id, Place place) {
-    const Layer* moving = document.layer(id);
-    if (!moving || place.group == id) return document;
-    if (const auto* group = moving->as<Group>())
-        for (const LayerPtr& inner : allLayers(group->children))
-            if (inner->id == place.group) return document;
-    if (place.group != 0 && !document.layer(place.group)) return document;
-    LayerPtr layer = takeOut(document, id);
-    putIn(document, std::move(layer), place);
+    return moveLayers(std::move(document), {id}, place);
+}
+
+Document moveLayers(Document document, const std::vector<Id>& ids, Place place) {
+    if (place.group != 0) {
+        const Layer* into = document.layer(place.group);
+        if (!into || !into->isGroup()) return document;
+        // Whatever is moved, or stands in what is moved, is no place to move to.
+        for (const Id id : outermost(document, ids)) {
+            const Layer* moving = document.layer(id);
+            if (id == place.group) return document;
+            if (const auto* group = moving->as<Group>())
+                for (const LayerPtr& inner : allLayers(group->children))
+                    if (inner->id == place.group) return document;
+        }
+    }
+    Layers taken;
+    if (takeFrom(document.layers, setOf(ids), taken)) putIn(document, taken, place);
     return document;
 }
 
 std::pair<Document, Id> groupLayers(Document document, const std::vector<Id>& ids,
                                     const std::string& name) {
-    std::optional<Place> place;
-    for (const LayerPtr& layer : allLayers(document.layers))
-        if (!place && std::find(ids.begin(), ids.end(), layer->id) != ids.end())
-            place = placeOf(document, layer->id);
-    if (!place) return {std::move(document), 0};
+    const auto members = outermost(document, ids);
+    if (members.empty()) return {std::move(document), 0};
     Layer group;
     group.name = name;
     group.content = Group{};
+    const auto place = placeOf(document, members.front());
     auto [next, id] = addLayer(std::move(document), std::move(group), *place);
-    std::size_t index = 0;
-    for (const Id inner : ids) next = moveLayer(std::move(next), inner, {id, index++});
-    return {std::move(next), id};
+    return {moveLayers(std::move(next), members, {id, 0}), id};
 }
 
 std::pair<Document, Id> addSource(Document document, SourceRef source) {

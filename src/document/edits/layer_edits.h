@@ -20,10 +20,20 @@ std::optional<Place> placeOf(const Document& document, Id id);
 /// Adds a layer (its id is given here and returned) above everything in the place's group.
 std::pair<Document, Id> addLayer(Document document, Layer layer, Place place = {});
 Document removeLayer(Document document, Id id);
+
+/// Of these layers those that stand in no other of them, in drawing order, top first.
+std::vector<Id> outermost(const Document& document, const std::vector<Id>& ids);
+Document withLayers(Document document, const std::vector<Id>& ids,
+                    const std::function<void(Layer&)>& change);
+Document removeLayers(Document document, const std::vector<Id>& ids);
+/// Takes the layers out and puts them together, in their order, where `place.index` of those that
+/// stay are above them; a group never moves into itself.
+Document moveLayers(Document document, const std::vector<Id>& ids, Place place);
+
 /// Takes the layer out and puts it where it has `place.index` layers above it; a group never moves
 /// into itself.
 Document moveLayer(Document document, Id id, Place place);
-/// A new group in the place of the first of these layers, holding them in their order.
+/// A new group in the place of the uppermost of these layers, holding them in their order.
 std::pair<Document, Id> groupLayers(Document document, const std::vector<Id>& ids,
                                     const std::string& name);
 

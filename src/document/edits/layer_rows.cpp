@@ -11,7 +11,8 @@ const EditArgument kLayer{"layer", Kind::Layer};
 std::vector<std::string_view> blends() { return {blendNames().begin(), blendNames().end()}; }
 
 // Layers already together in a group of this name.
-bool areGrouped(const Document& d, const std::vector<Id>& ids, const std::string& name) {
+bool areGrouped(const Document& d, const std::vector<Id>& named, const std::string& name) {
+    const auto ids = outermost(d, named);
     for (const Id id : ids) {
         const auto place = placeOf(d, id);
         const Layer* group = place ? d.layer(place->group) : nullptr;
@@ -77,6 +78,29 @@ std::vector<NamedEdit> layerEditRows() {
              return moveLayer(
                  d, v.id("layer"),
                  {v.has("group") ? v.id("group") : 0, static_cast<std::size_t>(v.number("index"))});
+         }},
+        {"layers-visible",
+         "Lamp of {layers}",
+         {{"layers", Kind::Layers}, {"visible", Kind::Yes}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             return withLayers(d, v.ids("layers"),
+                               [&](Layer& l) { l.isVisible = v.isOn("visible"); });
+         }},
+        {"layers-move",
+         "Move {layers}",
+         {{"layers", Kind::Layers},
+          {"group", Kind::Group, "", false},
+          {"index", Kind::Number, "of those that stay, layers above them", true, 0, 1e6}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             return moveLayers(
+                 d, v.ids("layers"),
+                 {v.has("group") ? v.id("group") : 0, static_cast<std::size_t>(v.number("index"))});
+         }},
+        {"layers-remove",
+         "Remove {layers}",
+         {{"layers", Kind::Layers, "", true, 0, 0, {}, true}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             return removeLayers(d, v.ids("layers"));
          }},
         {"layer-group",
          "Group layers",

@@ -8,7 +8,16 @@
 
 namespace ledge::doc {
 namespace {
-constexpr std::array<terrain::Light, 5> kUsual{{{270, 40}, {0, 40}, {45, 40}, {90, 30}, {225, 40}}};
+constexpr std::array<terrain::Light, 6> kUsual{
+    {{315, 45}, {270, 40}, {0, 40}, {45, 40}, {90, 30}, {225, 40}}};
+
+constexpr double kUsualOpacity = 0.5;
+
+// Until azimuths were named with three digits.
+std::string formerName(const terrain::Light& light, const std::string& prefix = {}) {
+    return (prefix.empty() ? "Light" : prefix) + " " + formatNumber(light.azimuth, {0, false}) +
+           "/" + formatNumber(light.altitude, {0, false});
+}
 
 Document withShade(Document document, Id id,
                    const std::function<void(Layer&, HillshadeStyle&)>& change) {
@@ -19,8 +28,10 @@ Document withShade(Document document, Id id,
 }  // namespace
 
 std::string lightName(const terrain::Light& light, const std::string& prefix) {
-    return (prefix.empty() ? "Light" : prefix) + " " + formatNumber(light.azimuth, {0, false}) +
-           "/" + formatNumber(light.altitude, {0, false});
+    std::string azimuth = formatNumber(light.azimuth, {0, false});
+    azimuth.insert(0, azimuth.size() < 3 ? 3 - azimuth.size() : 0, '0');
+    return (prefix.empty() ? "Light" : prefix) + " " + azimuth + "/" +
+           formatNumber(light.altitude, {0, false});
 }
 
 std::string contourName(double interval) { return "Contours " + formatNumber(interval) + " m"; }
@@ -29,7 +40,8 @@ Document withLight(Document document, Id id, const terrain::Light& light) {
     const std::string prefix = document.lightPrefix;
     return withShade(std::move(document), id, [&](Layer& layer, HillshadeStyle& style) {
         const terrain::Light before = style.lights.front();
-        if (layer.name == lightName(before, prefix) || layer.name == lightName(before))
+        if (layer.name == lightName(before, prefix) || layer.name == lightName(before) ||
+            layer.name == formerName(before, prefix) || layer.name == formerName(before))
             layer.name = lightName(light, prefix);
         style.lights.front() = light;
     });
@@ -75,7 +87,14 @@ std::pair<Document, Id> addLight(Document document, Id beside, const terrain::Li
     Hillshade shade;
     shade.style.lights = {light};
     layer.content = shade;
-    const Place place = placeOf(document, beside).value_or(Place{});
+    layer.blend = Blend::Multiply;
+    layer.opacity = kUsualOpacity;
+    Place place = placeOf(document, beside).value_or(Place{});
+    // Above the lights that are there.
+    const Layer* group = document.layer(place.group);
+    const auto& list = group ? group->as<Group>()->children : document.layers;
+    for (std::size_t i = 0; i < place.index && i < list.size(); ++i)
+        if (list[i]->source == layer.source && list[i]->as<Hillshade>()) place.index = i;
     return addLayer(std::move(document), std::move(layer), place);
 }
 

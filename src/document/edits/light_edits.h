@@ -4,7 +4,8 @@
 /// Edits of hillshades and contours whose names follow what they show.
 namespace ledge::doc {
 
-/// Name of a hillshade after its light: "Light 315/45", or with a project's own word before.
+/// Name of a hillshade after its light: "Light 315/45", "Light 090/30", or with a project's
+/// own word before.
 std::string lightName(const terrain::Light& light, const std::string& prefix = {});
 /// Name of contours after their interval: "Contours 25 m".
 std::string contourName(double interval);
@@ -18,7 +19,8 @@ Document withKeptLight(Document document, Id layer, const terrain::Light& light)
 Document withoutKeptLight(Document document, Id layer, const terrain::Light& light);
 /// Lit from all kept lights at once, or from the first alone.
 Document withBlendedLights(Document document, Id layer, bool isBlended);
-/// Another hillshade of the source of `beside`, above it, lit so and named after its light.
+/// Another hillshade of the source of `beside`, above it and above the lights there, half opaque,
+/// multiplied over what is beneath, lit so and named after its light.
 std::pair<Document, Id> addLight(Document document, Id beside, const terrain::Light& light);
 /// The next of the usual lights that the stack has no strip of.
 terrain::Light nextLight(const Document& document);

@@ -81,7 +81,7 @@ std::vector<NamedEdit> mapEditRows() {
              return withSource(d, v.id("source"), [&](SourceRef& s) { s = *next; });
          }},
         {"source-shift-grid",
-         "Grid of shifts of {source}",
+         "Datum shift grid of {source}",
          {kSource,
           {"path", Kind::Text, "", false},
           {"target", Kind::Number, "code of the geographic CRS it leads to", false, 1, 1e6}},

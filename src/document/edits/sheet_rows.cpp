@@ -236,12 +236,12 @@ std::vector<NamedEdit> sheetEditRows() {
                  p.crs = d.mapCrs;
              });
          }},
-        {"panel-frozen",
-         "Freeze {item}",
-         {kSheet, kItem, {"frozen", Kind::Yes}},
+        {"panel-keep",
+         "Keep layers of {item}",
+         {kSheet, kItem, {"keep", Kind::Yes}},
          [](const Document& d, const EditValues& v) -> Result<Document> {
-             return withPanel(d, v, "panel-frozen", [&](MapPanel& p, const crs::CrsPtr&) {
-                 if (!v.isOn("frozen"))
+             return withPanel(d, v, "panel-keep", [&](MapPanel& p, const crs::CrsPtr&) {
+                 if (!v.isOn("keep"))
                      p.frozen.reset();
                  else if (!p.frozen)
                      p.frozen = d.layers;

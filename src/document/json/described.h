@@ -13,7 +13,7 @@ inline constexpr std::array<const char*, 4> kNames<Mark>{"circle", "square", "tr
 template <>
 inline constexpr std::array<const char*, 3> kNames<Classing>{"single", "categories", "ramp"};
 template <>
-inline constexpr std::array<const char*, 3> kNames<Stretch>{"full", "trimmed", "spread"};
+inline constexpr std::array<const char*, 4> kNames<Stretch>{"full", "trimmed", "spread", "stored"};
 template <>
 inline constexpr std::array<const char*, 4> kNames<GeometryType>{"none", "point", "line",
                                                                  "polygon"};
@@ -216,7 +216,7 @@ LEDGE_DESCRIBED(MapPanel) {
     a("crs", s.crs);
     a("frame_mm", s.frameMm);
     a("ticks", s.hasTicks);
-    a.sparse("frozen", s.frozen);
+    a.sparse("kept_layers", s.frozen);
 }
 LEDGE_DESCRIBED(TextItem) {
     a("text", s.text);

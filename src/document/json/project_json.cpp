@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "document/json/former_keys.h"
 #include "document/json/keep.h"
 #include "document/json/parsed.h"
 #include "document/json/values.h"
@@ -41,7 +42,7 @@ Json projectJson(const Document& d, const fs::path& folder) {
 std::string projectText(const Document& d, const fs::path& folder) {
     Json out = projectJson(d, folder);
     if (d.opened) {
-        const Json original = jsonOrNone(d.opened->text);
+        const Json original = withTodaysKeys(jsonOrNone(d.opened->text));
         if (original.is_object())
             out =
                 kept(original,
@@ -57,7 +58,7 @@ Result<Document> projectFromText(const std::string& text, const fs::path& folder
                      "the file is damaged; an autosaved copy may be whole"};
     };
     try {
-        const Json json = parsedJson(text);
+        const Json json = withTodaysKeys(parsedJson(text));
         if (!json.is_object() || !json.contains("ledge_project"))
             return Error{ErrorCode::BadFormat, "project", "this is no Indigo Ledge project",
                          "open it as data, or choose a .ledge file"};

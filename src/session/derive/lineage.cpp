@@ -133,6 +133,8 @@ std::optional<doc::Lineage> lineageOf(const doc::Layer& layer, const doc::Source
     return out;
 }
 
+std::string bandName(std::size_t band) { return "band" + std::to_string(band + 1); }
+
 std::vector<doc::LineageInput>
 namedBands(const doc::Document& document, doc::Id first,
            const std::function<std::size_t(const doc::SourceRef&)>& bandsOf) {
@@ -143,9 +145,9 @@ namedBands(const doc::Document& document, doc::Id first,
         const std::string base = identifier(source.name);
         const std::size_t count = bandsOf(source);
         for (std::size_t band = 0; band < count; ++band) {
-            std::string name = isFirst     ? "b" + std::to_string(band + 1)
+            std::string name = isFirst     ? bandName(band)
                                : band == 0 ? base
-                                           : base + "_" + std::to_string(band + 1);
+                                           : base + "_" + bandName(band);
             while (!taken.insert(name).second) name += "_";
             out.push_back(inputFrom(source, name, static_cast<int>(band)));
         }

@@ -17,9 +17,11 @@ doc::LineageInput inputFrom(const doc::SourceRef& source, std::string name = {},
 std::optional<doc::Lineage> lineageOf(const doc::Layer& layer, const doc::SourceRef& source,
                                       bool isFilled = false);
 
-/// The bands that a formula may name, those of `first` in front: b1, b2 … for its own, the source's
-/// name in small letters for others (with _2, _3 … for further bands). `bandsOf` tells how many
-/// bands a source has; 0 for features.
+/// "band1" for the first, 0.
+std::string bandName(std::size_t band);
+/// The bands that a formula may name, those of `first` in front: band1, band2 … for its own, the
+/// source's name in small letters for others (with _band2, _band3 … for further bands). `bandsOf`
+/// tells how many bands a source has; 0 for features.
 std::vector<doc::LineageInput>
 namedBands(const doc::Document& document, doc::Id first,
            const std::function<std::size_t(const doc::SourceRef&)>& bandsOf);

@@ -307,6 +307,14 @@ std::vector<std::string> tintNames() {
     return out;
 }
 
+// "Sea below 0 in blues; land humid (green, ochre, brown), …".
+std::string tintHelp() {
+    std::string out;
+    for (const TintFamily& family : tintFamilies())
+        out += (out.empty() ? "" : ", ") + family.id + " (" + family.colours + ")";
+    return "Colours of the land, low to high: " + out + "; the sea below 0 is blue";
+}
+
 std::vector<Operation> makeOperations() {
     return {
         {"hillshade",
@@ -350,8 +358,7 @@ std::vector<Operation> makeOperations() {
          "Height tint",
          "terrain tint",
          "Heights as colours: red, green, blue, alpha",
-         {{"family", "Colours", "Sea below 0, land of this family above", Kind::Choice, "humid",
-           tintNames()},
+         {{"family", "Colours", tintHelp(), Kind::Choice, "humid", tintNames()},
           {"limits", "Limits: lowest,highest",
            "lowest,highest in metres; without it those of the DEM", Kind::Text, ""},
           {"stops", "Or just these: height:colour",
@@ -439,7 +446,7 @@ std::vector<Operation> makeOperations() {
          resampled},
         {"clip", "Clip", "clip", "Cut to an extent or to areas, cells unchanged", {kExtent}, clip},
         {"calculate",
-         "Band arithmetic",
+         "Formula",
          "calculate",
          "A formula over bands, cell by cell",
          {{"expression", "Formula", "Over the bands by their names, for example if(h > 0, h, 0)",

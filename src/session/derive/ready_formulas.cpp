@@ -1,6 +1,7 @@
 #include "session/derive/ready_formulas.h"
 
 #include "core/base/numbers.h"
+#include "session/derive/lineage.h"
 
 namespace ledge::session {
 namespace {
@@ -19,7 +20,7 @@ std::string bandFor(const std::vector<BandInfo>& bands, const std::string& word,
         if (bands[i].role == role && role != BandRole::Data) found = i;
     for (std::size_t i = bands.size(); i-- > 0;)
         if (holdsWord(bands[i].name, word)) found = i;
-    return "b" + std::to_string(found + 1);
+    return bandName(found);
 }
 }  // namespace
 
@@ -31,17 +32,17 @@ std::vector<ReadyFormula> readyFormulas(const std::vector<BandInfo>& own,
     if (own.size() > 1) {
         const std::string red = bandFor(own, "red", BandRole::Red, 0);
         std::string infrared = bandFor(own, "infrared", BandRole::Data, own.size() - 1);
-        if (infrared == red) infrared = red == "b1" ? "b2" : "b1";
+        if (infrared == red) infrared = bandName(red == bandName(0) ? 1 : 0);
         out.push_back({"Normalised difference of two bands",
                        "normalised_difference(" + infrared + ", " + red + ")"});
         out.push_back({"Ratio of two bands", infrared + " / " + red});
     }
     if (!other.empty()) {
-        out.push_back({"Difference of two rasters", "b1 - " + other});
-        out.push_back({"Gaps filled from another raster", "first(b1, " + other + ")"});
+        out.push_back({"Difference of two rasters", "band1 - " + other});
+        out.push_back({"Gaps filled from another raster", "first(band1, " + other + ")"});
     }
-    out.push_back({"Only what is above a value", "if(b1 > 0, b1, 0/0)"});
-    out.push_back({"In another unit", "b1 * 0.3048"});
+    out.push_back({"Only what is above a value", "if(band1 > 0, band1, nodata)"});
+    out.push_back({"In another unit", "band1 * 0.3048"});
     return out;
 }
 

@@ -63,6 +63,7 @@ private slots:
         row("abs(-3) + sqrt(16) + floor(2.9) + ceil(2.1) + round(2.5)", 15);
         row("ln(exp(2)) + log10(1000)", 5);
         row("sin(pi / 2) + cos(0) + atan2(1, 1) * 4 / pi", 3);
+        row("missing(nodata) + missing(if(1, nodata, 5)) + missing(2)", 2);
         row("missing(a)", 0);
         row("first(a, b)", 3.5);
     }

@@ -1,0 +1,122 @@
+#include "app/stack/strip_menu.h"
+
+#include <QCoreApplication>
+#include <algorithm>
+#include <set>
+
+#include "app/canvas/shown_layers.h"
+#include "app/stack/stack_rows.h"
+
+namespace ledge::app {
+namespace {
+// More names than this are searched, not read; they are compared by selecting two.
+constexpr std::size_t kMostCompared = 40;
+
+struct Words {
+    Q_DECLARE_TR_FUNCTIONS(StripMenu)
+};
+
+QString text(const std::string& s) { return QString::fromStdString(s); }
+
+void compare(Workspace& workspace, doc::Id with) {
+    workspace.compareWith(with);
+    workspace.say(Words::tr("Hold B on the map to blink, Alt+C for the curtain, Esc to end"));
+}
+
+void addBlend(QMenu& menu, Workspace& workspace, const doc::Layer& layer) {
+    QMenu* blend = menu.addMenu(Words::tr("Blend mode"));
+    const QStringList names{Words::tr("Normal"), Words::tr("Multiply"), Words::tr("Screen"),
+                            Words::tr("Overlay"), Words::tr("Soft light")};
+    for (int i = 0; i < names.size(); ++i) {
+        QAction* action = blend->addAction(names[i], &workspace, [&workspace, i] {
+            workspace.performOnLayer(
+                "layer-blend",
+                {{"mode", std::string(doc::blendNames()[static_cast<std::size_t>(i)])}});
+        });
+        action->setCheckable(true);
+        action->setChecked(static_cast<int>(layer.blend) == i);
+    }
+    blend->setEnabled(!layer.isGroup());
+}
+
+// Any two strips or groups can be compared by curtain and blink.
+void addComparison(QMenu& menu, Workspace& workspace) {
+    if (workspace.selectedLayers().size() == 2) {
+        const auto& both = workspace.selectedLayers();
+        menu.addAction(Words::tr("Compare"), &workspace,
+                       [&workspace] { compareSelected(workspace); })
+            ->setEnabled(canCompare(workspace.document(), both[0], both[1]));
+    } else {
+        QMenu* with = menu.addMenu(Words::tr("Compare with"));
+        const auto all = doc::allLayers(workspace.document().layers);
+        const doc::Id own = workspace.selectedLayer();
+        for (std::size_t i = 0; i < all.size() && all.size() <= kMostCompared; ++i) {
+            const doc::Id other = all[i]->id;
+            if (!canCompare(workspace.document(), own, other)) continue;
+            QAction* action = with->addAction(text(all[i]->name), &workspace,
+                                              [&workspace, other] { compare(workspace, other); });
+            action->setCheckable(true);
+            action->setChecked(other == workspace.comparedLayer());
+        }
+        with->setEnabled(!with->isEmpty());
+    }
+    if (workspace.comparedLayer() != 0)
+        menu.addAction(Words::tr("End comparing"), &workspace,
+                       [&workspace] { workspace.compareWith(0); });
+}
+}  // namespace
+
+void compareSelected(Workspace& workspace) {
+    const auto both = workspace.selectedLayers();
+    if (both.size() != 2 || !canCompare(workspace.document(), both[0], both[1])) return;
+    compare(workspace, both[0] == workspace.selectedLayer() ? both[1] : both[0]);
+    workspace.setTool(Tool::Curtain);
+}
+
+void groupSelected(Workspace& workspace) {
+    workspace.performOnSelected("layer-group", {{"name", Words::tr("Group").toStdString()}});
+}
+
+void removeSelected(Workspace& workspace) {
+    const auto strips = visibleStrips(workspace.document().layers);
+    const std::set<doc::Id> gone(workspace.selectedLayers().begin(),
+                                 workspace.selectedLayers().end());
+    // The next one below that stays; without any, the last above.
+    std::vector<doc::Id> candidates;
+    const auto current = std::find_if(strips.begin(), strips.end(), [&](const auto& one) {
+        return one.first == workspace.selectedLayer();
+    });
+    for (auto it = current; it != strips.end(); ++it) candidates.push_back(it->first);
+    for (auto it = current; it != strips.begin();) candidates.push_back((--it)->first);
+    if (!workspace.performOnSelected("layers-remove", {})) return;
+    for (const doc::Id one : candidates)
+        if (!gone.contains(one) && workspace.document().layer(one))
+            return workspace.selectLayer(one);
+}
+
+void fillStripMenu(QMenu& menu, Workspace& workspace, const std::function<void()>& rename) {
+    const doc::Layer* layer = workspace.layer();
+    if (!layer) return;
+    const bool isOne = workspace.selectedLayers().size() == 1;
+    menu.addAction(Words::tr("Show all of it"), &workspace,
+                   [&workspace] { Q_EMIT workspace.fitAsked(workspace.selectedLayer()); });
+    if (isOne) {
+        menu.addAction(Words::tr("Rename…\tF2"), &workspace, rename);
+        addBlend(menu, workspace, *layer);
+    } else {
+        for (const bool isLit : {true, false})
+            menu.addAction(isLit ? Words::tr("Light") : Words::tr("Put out"), &workspace,
+                           [&workspace, isLit] {
+                               workspace.performOnSelected("layers-visible",
+                                                           {{"visible", isLit ? "yes" : "no"}});
+                           });
+    }
+    menu.addAction(Words::tr("Put into a new group\tCtrl+G"), &workspace,
+                   [&workspace] { groupSelected(workspace); });
+    addComparison(menu, workspace);
+    menu.addSeparator();
+    menu.addAction(Words::tr("Remove\tDelete"), &workspace,
+                   [&workspace] { removeSelected(workspace); });
+}
+
+}  // namespace ledge::app
