@@ -152,7 +152,10 @@ HeaderBar::HeaderBar(Workspace& workspace, QWidget* parent)
     connect(&workspace, &Workspace::canvasChanged, this, &HeaderBar::refresh);
     connect(&workspace, &Workspace::itemSelected, this, &HeaderBar::refresh);
     connect(m_jump, &QLineEdit::textEdited, this, &HeaderBar::search);
-    connect(m_jump, &QLineEdit::returnPressed, this, [this] { takeRow(m_found->currentRow()); });
+    connect(m_jump, &QLineEdit::returnPressed, this, [this] {
+        m_takesFirst = m_shownFor != m_jump->text().trimmed();
+        if (!m_takesFirst) takeRow(m_found->currentRow());
+    });
     connect(m_found, &QListWidget::itemClicked, this,
             [this](QListWidgetItem* item) { takeRow(m_found->row(item)); });
     m_crs->setOpener([this] { pickCrs(); });
@@ -219,6 +222,8 @@ void HeaderBar::search() {
 }
 
 void HeaderBar::showFound(const QString& typed, std::vector<session::JumpTarget> targets) {
+    if (typed != m_jump->text().trimmed()) return;  // typed on meanwhile
+    m_shownFor = typed;
     constexpr std::size_t kMostActs = 5;
     constexpr int kRow = 26, kMostRows = 10;
     m_targets = std::move(targets);
@@ -242,6 +247,7 @@ void HeaderBar::showFound(const QString& typed, std::vector<session::JumpTarget>
     m_found->setGeometry(corner.x(), corner.y(), m_jump->width(),
                          std::min(kMostRows, m_found->count()) * kRow + 8);
     m_found->raise();
+    if (std::exchange(m_takesFirst, false)) takeRow(0);
 }
 
 void HeaderBar::takeRow(int row) {
@@ -266,6 +272,7 @@ bool HeaderBar::eventFilter(QObject* watched, QEvent* event) {
         }
         if (key == Qt::Key_Escape) {
             m_jump->clear();
+            m_takesFirst = false;
             m_found->hide();
             if (QWidget* window = parentWidget()) window->setFocus();
             return true;

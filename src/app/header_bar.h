@@ -67,6 +67,8 @@ private:
     QLabel* m_state;
     QLineEdit* m_jump;
     QListWidget* m_found;
+    QString m_shownFor;         ///< what the list was found for
+    bool m_takesFirst = false;  ///< Return was pressed before it was found
     std::vector<session::JumpTarget> m_targets;
     std::vector<JumpAction> m_acts;  ///< listed after the targets
     JumpActions m_actions;

@@ -1,7 +1,7 @@
 #include "app/ledge_bar.h"
 
 #include <QHBoxLayout>
-#include <QInputDialog>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QMenu>
 #include <QPainter>
@@ -25,11 +25,48 @@ QString text(const std::string& s) { return QString::fromStdString(s); }
 }  // namespace
 
 Card::Card(const QString& name, const QString& kind, QWidget* parent)
-    : QToolButton(parent), m_name(name), m_kind(kind) {
+    : QToolButton(parent), m_name(name), m_kind(kind), m_rename(new QLineEdit(this)) {
+    m_rename->setGeometry(4, kCardHeight - 25, kCardWidth - 8, 22);
+    m_rename->setStyleSheet("padding: 0 3px; min-height: 16px;");
+    m_rename->setAccessibleName(tr("New name of the card"));
+    m_rename->installEventFilter(this);
+    m_rename->hide();
+    connect(m_rename, &QLineEdit::editingFinished, this, [this] {
+        if (m_rename->isHidden()) return;
+        const bool hadFocus = m_rename->hasFocus();
+        m_rename->hide();
+        if (hadFocus) setFocus(Qt::OtherFocusReason);
+        const QString typed = m_rename->text().trimmed();
+        if (!typed.isEmpty() && typed != m_name) Q_EMIT renamed(typed);
+    });
     setFixedSize(kCardWidth, kCardHeight);
     setAccessibleName(QString("%1, %2").arg(name, kind));
     setFocusPolicy(Qt::StrongFocus);
 }
+void Card::startRenaming() {
+    m_rename->setText(m_name);
+    m_rename->show();
+    m_rename->selectAll();
+    m_rename->setFocus(Qt::OtherFocusReason);
+}
+
+void Card::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_F2) return startRenaming();
+    QToolButton::keyPressEvent(event);
+}
+
+void Card::mouseDoubleClickEvent(QMouseEvent*) { startRenaming(); }
+
+bool Card::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == m_rename && event->type() == QEvent::KeyPress &&
+        static_cast<QKeyEvent*>(event)->key() == Qt::Key_Escape) {
+        m_rename->hide();
+        setFocus(Qt::OtherFocusReason);
+        return true;
+    }
+    return QToolButton::eventFilter(watched, event);
+}
+
 void Card::setPicture(const QImage& picture) {
     m_picture = picture;
     update();
@@ -194,7 +231,12 @@ void LedgeBar::saveView() {
                            [&](const doc::SavedView& v) { return v.name == name.toStdString(); });
     };
     while (taken(tr("View %1").arg(number))) ++number;
-    saveViewAs(tr("View %1").arg(number).toStdString());
+    const std::string name = tr("View %1").arg(number).toStdString();
+    saveViewAs(name);
+    // What it is called is asked on the card itself.
+    for (const auto& view : m_workspace.document().views)
+        if (const auto card = m_byId.find(view.id); view.name == name && card != m_byId.end())
+            QMetaObject::invokeMethod(card->second, &Card::startRenaming, Qt::QueuedConnection);
 }
 
 void LedgeBar::saveViewAs(const std::string& name) {
@@ -207,34 +249,22 @@ void LedgeBar::saveViewAs(const std::string& name) {
                          {"rotation", exactNumber(std::remainder(view.rotation, 360.0))}});
 }
 
+void LedgeBar::rename(doc::Id id, const QString& typed) {
+    const std::string target = Workspace::target(id), name = typed.toStdString();
+    const auto& document = m_workspace.document();
+    if (document.profile(id))
+        m_workspace.perform("profile-name", {{"profile", target}, {"name", name}});
+    else if (document.view(id))
+        m_workspace.perform("view-name", {{"view", target}, {"name", name}});
+    else
+        m_workspace.perform("sheet-name", {{"sheet", target}, {"name", name}});
+}
+
 void LedgeBar::cardMenu(Card* card, doc::Id id) {
     const bool isView = m_workspace.document().view(id) != nullptr;
     const bool isProfile = m_workspace.document().profile(id) != nullptr;
     QMenu menu(this);
-    menu.addAction(tr("Rename…"), this, [this, id, isView, isProfile] {
-        const auto* view = m_workspace.document().view(id);
-        const auto* sheet = m_workspace.document().sheet(id);
-        const auto* profile = m_workspace.document().profile(id);
-        bool isFine = false;
-        const QString name =
-            QInputDialog::getText(this, tr("Rename card"), tr("Name"), QLineEdit::Normal,
-                                  text(view      ? view->name
-                                       : sheet   ? sheet->name
-                                       : profile ? profile->name
-                                                 : ""),
-                                  &isFine)
-                .trimmed();
-        if (!isFine || name.isEmpty()) return;
-        if (isProfile)
-            m_workspace.perform("profile-name",
-                                {{"profile", Workspace::target(id)}, {"name", name.toStdString()}});
-        else if (isView)
-            m_workspace.perform("view-name",
-                                {{"view", Workspace::target(id)}, {"name", name.toStdString()}});
-        else
-            m_workspace.perform("sheet-name",
-                                {{"sheet", Workspace::target(id)}, {"name", name.toStdString()}});
-    });
+    menu.addAction(tr("Rename…\tF2"), card, &Card::startRenaming);
     if (isView)
         menu.addAction(tr("Set to what the map shows"), this, [this, id] {
             if (const auto* view = m_workspace.document().view(id)) saveViewAs(view->name);
@@ -268,6 +298,8 @@ void LedgeBar::rebuild() {
         card->setToolTip(tip);
         card->setContextMenuPolicy(Qt::CustomContextMenu);
         connect(card, &Card::clicked, this, show);
+        connect(card, &Card::renamed, this,
+                [this, id](const QString& typed) { rename(id, typed); });
         connect(card, &QWidget::customContextMenuRequested, this,
                 [this, card, id] { cardMenu(card, id); });
         if (m_pictures.contains(id)) card->setPicture(m_pictures[id]);

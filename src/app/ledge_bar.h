@@ -1,6 +1,7 @@
 #pragma once
 #include <QImage>
 #include <QLabel>
+#include <QLineEdit>
 #include <QProgressBar>
 #include <QScrollArea>
 #include <QTimer>
@@ -20,13 +21,22 @@ public:
     Card(const QString& name, const QString& kind, QWidget* parent = nullptr);
     void setPicture(const QImage& picture);
     void setShown(bool isShown);
+    /// A field over the name, until Return, Escape or another place is clicked.
+    void startRenaming();
+
+Q_SIGNALS:
+    void renamed(const QString& name);
 
 protected:
+    void keyPressEvent(QKeyEvent*) override;
+    void mouseDoubleClickEvent(QMouseEvent*) override;
+    bool eventFilter(QObject*, QEvent*) override;
     void paintEvent(QPaintEvent*) override;
 
 private:
     QString m_name, m_kind;
     QImage m_picture;
+    QLineEdit* m_rename;
     bool m_isShown = false;
 };
 
@@ -70,6 +80,7 @@ private:
     void drawThumbnails();
     void outdate(const doc::Change& change);
     void cardMenu(Card* card, doc::Id id);
+    void rename(doc::Id id, const QString& name);
 
     Workspace& m_workspace;
     QWidget* m_cards;

@@ -38,6 +38,11 @@ MainWindow::MainWindow(session::Session& session)
     arrange();
     makeActions();
     connect(&session, &session::Session::changed, this, &MainWindow::refreshTitle);
+    // What went wrong before is over once something worked.
+    connect(&session, &session::Session::changed, this, [this] {
+        constexpr qint64 kSameAct = 300;  // ms: an edit may say something of itself
+        if (m_isTroubleShown && m_sinceMessage.elapsed() > kSameAct) showMessage({}, false);
+    });
     connect(&m_workspace, &Workspace::said, this, &MainWindow::showMessage);
     connect(&m_workspace, &Workspace::canvasChanged, this, [this] {
         const bool isSheet = m_workspace.sheetId() != 0;
@@ -170,9 +175,14 @@ void MainWindow::arrange() {
     m_tools->setStyleSheet(
         QString("QWidget#tools { background: %1; border: 1px solid %2; border-radius: 17px; }")
             .arg(theme().surface.name(), theme().line.name()));
-    auto* tools = new QGridLayout(m_tools);
+    auto* tools = new QVBoxLayout(m_tools);
     tools->setContentsMargins(4, 3, 4, 3);
     tools->setSpacing(2);
+    for (int i = 0; i < 2; ++i) {
+        auto* row = new QHBoxLayout;
+        row->setSpacing(2);
+        tools->addLayout(row);
+    }
     const auto addTool = [&](const char* id, const QString& name, const QString& tip,
                              const char* key, std::optional<Tool> tool,
                              const std::function<void()>& act) {
@@ -187,7 +197,7 @@ void MainWindow::arrange() {
             const bool isOn = tool && m_workspace.tool() == *tool;
             button->setChecked(isOn);
             button->setStyleSheet(
-                QString("QToolButton { border-radius: 13px; padding: 5px 12px; font-weight: 500; "
+                QString("QToolButton { border-radius: 13px; padding: 5px 9px; font-weight: 500; "
                         "color: %1; background: %2; border: 1px solid transparent; } "
                         "QToolButton:focus { border: 1px solid %3; }")
                     .arg(isOn ? theme().surface.name() : theme().text.name(),
@@ -236,10 +246,12 @@ void MainWindow::arrange() {
     connect(m_map, &MapPane::hovered, m_profile, &ProfileDrawer::markNear);
     connect(m_ledge, &LedgeBar::profileAsked, m_profile, &ProfileDrawer::showKept);
     connect(m_probe, &ProbePanel::flashAsked, m_map, &MapPane::flash);
-    connect(m_probe, &ProbePanel::profileAsked, this, [this](const std::vector<Point>& line) {
-        m_profile->showAlong(line);
+    const auto showAlong = [this](const std::vector<Point>& line, const QString& name) {
+        m_profile->showAlong(line, name);
         m_map->setProfileLine(line);
-    });
+    };
+    connect(m_probe, &ProbePanel::profileAsked, this, showAlong);
+    connect(m_map, &MapPane::lineTaken, this, showAlong);
     connect(m_probe, &ProbePanel::profileAddAsked, this, [this](const std::vector<Point>& line) {
         m_map->setProfileLine(m_profile->showAlso(line));
     });
@@ -430,21 +442,20 @@ void MainWindow::widenBench(int by) {
 
 // On a narrow map what moves it stands below the tools.
 void MainWindow::arrangeTools() {
-    auto* grid = static_cast<QGridLayout*>(m_tools->layout());
-    QList<QWidget*> buttons;
-    int width = 24;
-    for (QToolButton* one : m_tools->findChildren<QToolButton*>(Qt::FindDirectChildrenOnly)) {
-        buttons << one;
-        width += one->sizeHint().width() + grid->horizontalSpacing();
-    }
-    const bool isNarrow = width + 28 > m_map->width();
-    if (isNarrow == m_toolsAreNarrow && grid->count() > 0) return;
+    const auto buttons = m_tools->findChildren<QToolButton*>(Qt::FindDirectChildrenOnly);
+    int width = 36;
+    for (const QToolButton* one : buttons) width += one->sizeHint().width() + 2;
+    const bool isNarrow = width > m_map->width();
+    auto* rows = static_cast<QVBoxLayout*>(m_tools->layout());
+    auto* upper = static_cast<QHBoxLayout*>(rows->itemAt(0)->layout());
+    auto* lower = static_cast<QHBoxLayout*>(rows->itemAt(1)->layout());
+    if (isNarrow == m_toolsAreNarrow && upper->count() > 0) return;
     m_toolsAreNarrow = isNarrow;
-    for (int i = 0; i < buttons.size(); ++i) {
-        grid->removeWidget(buttons[i]);
-        const bool isBelow = isNarrow && i >= kPointerTools;
-        grid->addWidget(buttons[i], isBelow ? 1 : 0, isBelow ? i - kPointerTools : i);
-    }
+    for (QHBoxLayout* row : {upper, lower})
+        while (QLayoutItem* item = row->takeAt(0)) delete item;
+    for (int i = 0; i < buttons.size(); ++i)
+        (isNarrow && i >= kPointerTools ? lower : upper)->addWidget(buttons[i]);
+    for (QHBoxLayout* row : {upper, lower}) row->addStretch(1);
 }
 
 void MainWindow::placeFloats() {
@@ -471,6 +482,8 @@ void MainWindow::refreshTitle() {
 }
 
 void MainWindow::showMessage(const QString& text, bool isTrouble) {
+    m_isTroubleShown = isTrouble;
+    m_sinceMessage.restart();
     m_where->setText(text);
     m_where->setStyleSheet(isTrouble ? "color: " + theme().rust.name() : QString());
 }

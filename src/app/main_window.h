@@ -1,4 +1,5 @@
 #pragma once
+#include <QElapsedTimer>
 #include <QLabel>
 #include <QMainWindow>
 #include <QSplitter>
@@ -104,6 +105,8 @@ private:
     LabelsBench* m_labelsBench = nullptr;
     LedgeBar* m_ledge;
     QLabel* m_where;
+    bool m_isTroubleShown = false;
+    QElapsedTimer m_sinceMessage;
     QLabel* m_values;
     QToolButton* m_units;
     QMenu* m_menu;

@@ -25,7 +25,7 @@ MeasurePanel::MeasurePanel(Workspace& workspace, MeasureOverlay& measuring, QWid
       m_unit(makeChoice(tr("Units of lengths"), {})),
       m_copy(makeButton(tr("Copy"), tr("Copy the figures as text"))),
       m_keep(makeButton(tr("Keep as a layer…"), tr("Write it to a file and add that"))),
-      m_light(makeButton(tr("Light across it"),
+      m_light(makeButton(tr("Light at right angles to the line"),
                          tr("Turn the selected light square to this line, as along a lineament"))) {
     setObjectName("measurePanel");
     setAccessibleName(tr("Measure"));

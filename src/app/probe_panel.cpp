@@ -101,12 +101,13 @@ ProbeCard* ProbePanel::card(const session::ProbeHit& hit) {
         const auto part = hit.outline.part(0);
         const std::vector<Point> line(part.begin(), part.end());
         const auto offer = [&](const QString& name, const QString& tip, const char* id,
-                               void (ProbePanel::*asked)(const std::vector<Point>&)) {
+                               void (ProbePanel::*asked)(const std::vector<Point>&,
+                                                         const QString&)) {
             auto* link = makeLink(name, tip);
             link->setObjectName(id);
             link->setStyleSheet("color: " + theme().indigo.name());
-            connect(link, &QPushButton::clicked, this, [this, line, asked] {
-                Q_EMIT(this->*asked)(line);
+            connect(link, &QPushButton::clicked, this, [this, line, asked, name = text(hit.title)] {
+                Q_EMIT(this->*asked)(line, name);
             });
             grid->addWidget(link, row++, 0, 1, 2, Qt::AlignLeft);
         };

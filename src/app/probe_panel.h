@@ -44,8 +44,8 @@ public:
 
 Q_SIGNALS:
     /// A profile along a line feature was asked for.
-    void profileAsked(const std::vector<Point>& line);
-    void profileAddAsked(const std::vector<Point>& line);
+    void profileAsked(const std::vector<Point>& line, const QString& name);
+    void profileAddAsked(const std::vector<Point>& line, const QString& name);
     /// One of the hits is to be shown on the map.
     void flashAsked(const ledge::session::ProbeHit& hit);
 

@@ -16,6 +16,7 @@
 #include "session/aside.h"
 #include "session/export_chart.h"
 #include "session/new_layers.h"
+#include "session/probe.h"
 
 namespace ledge::app {
 namespace {
@@ -89,9 +90,10 @@ void ProfileView::keyPressEvent(QKeyEvent* event) {
 ProfileDrawer::ProfileDrawer(Workspace& workspace, MeasureOverlay& path, QWidget* parent)
     : QFrame(parent), m_workspace(workspace), m_path(path), m_chart(new ProfileView),
       m_name(makeText(tr("Name of the profile"))), m_facts(makeLabel("", "muted")),
-      m_hint(makeLabel(tr("Click points on the map to draw the line of a profile; a double click "
-                          "ends it."),
-                       "muted")),
+      m_hint(
+          makeLabel(tr("Click a line on the map to take it, or points to draw one (with Shift from "
+                       "a line, too); a double click ends it."),
+                    "muted")),
       m_keep(makeButton(tr("Keep as card"), tr("Keep this profile on the ledge"), true)),
       m_write(makeButton(tr("Write…"), tr("Write the profile as CSV, SVG or PNG"))) {
     setObjectName("profileDrawer");
@@ -135,11 +137,10 @@ ProfileDrawer::ProfileDrawer(Workspace& workspace, MeasureOverlay& path, QWidget
     layout->addWidget(panel);
     connect(m_keep, &QPushButton::clicked, this, &ProfileDrawer::keep);
     connect(m_write, &QPushButton::clicked, this, &ProfileDrawer::write);
-    connect(m_chart, &ProfileView::hovered, this, [this](double distance) {
-        refreshFacts(distance);
-        const bool isOn = std::isfinite(distance) && !m_runs.empty();
-        Q_EMIT marked(isOn ? toMap(session::positionAt(m_runs[0], distance)) : kNowhere);
-    });
+    m_facts->setTextInteractionFlags(Qt::TextBrowserInteraction);
+    connect(m_facts, &QLabel::linkActivated, this,
+            [this](const QString& at) { markAt(at.toDouble()); });
+    connect(m_chart, &ProfileView::hovered, this, &ProfileDrawer::markAt);
     connect(&m_path, &MeasureOverlay::changed, this, [this] {
         if (m_workspace.tool() == Tool::Profile && m_path.points().size() > 1)
             showAlong(m_path.points());
@@ -173,9 +174,12 @@ void ProfileDrawer::showKept(doc::Id id) {
     Q_EMIT lineShown(line);
 }
 
-void ProfileDrawer::showAlong(const std::vector<Point>& line) {
+void ProfileDrawer::showAlong(const std::vector<Point>& line, const QString& name) {
     doc::SavedProfile profile;
-    profile.name = session::newProfileName(m_workspace.document());
+    profile.name = name.isEmpty()
+                       ? session::newProfileName(m_workspace.document())
+                       : session::freeProfileName(m_workspace.document(), name.toStdString());
+    if (!name.isEmpty()) m_name->clear();
     profile.crs = session::crsText(m_workspace.session().mapCrs());
     profile.line = line;
     profile.sources = session::surfacesOf(m_workspace.document());
@@ -223,6 +227,20 @@ void ProfileDrawer::show(std::vector<session::ProfileRun> runs) {
     refreshFacts(kNaN);
 }
 
+void ProfileDrawer::markAt(double distance) {
+    const bool isOn = std::isfinite(distance) && !m_runs.empty();
+    const Point at = isOn ? toMap(session::positionAt(m_runs[0], distance)) : kNowhere;
+    m_chart->setMarked(isOn ? distance : carto::ProfileChart::kNoMark);
+    refreshFacts(isOn ? distance : kNaN);
+    if (at.isFinite() && !m_workspace.viewExtent().isEmpty() &&
+        !m_workspace.viewExtent().contains(at)) {
+        doc::MapView view = m_workspace.view();
+        view.centre = at;
+        m_workspace.setView(view, false);
+    }
+    Q_EMIT marked(at);
+}
+
 void ProfileDrawer::refreshFacts(double distance) {
     if (m_runs.empty()) return m_facts->setText({});
     const auto unit = m_workspace.document().display.lengths;
@@ -234,6 +252,11 @@ void ProfileDrawer::refreshFacts(double distance) {
     QString rows;
     if (std::isfinite(distance)) {
         rows += row(tr("At"), length(distance));
+        if (const Point at = toMap(session::positionAt(m_runs[0], distance)); at.isFinite())
+            rows += QString("<tr><td colspan='2'>%1</td></tr>")
+                        .arg(qtext(session::positionText(m_workspace.session().mapCrs(), at,
+                                                         m_workspace.document().display))
+                                 .toHtmlEscaped());
         for (const auto& run : m_runs) {
             const auto it = std::lower_bound(
                 run.points.begin(), run.points.end(), distance,
@@ -248,11 +271,17 @@ void ProfileDrawer::refreshFacts(double distance) {
         rows += row(tr("Length"), length(s.length));
         rows += row(tr("Surface length"), length(s.surfaceLength));
         rows += row(tr("Ascent, descent"), metres(s.ascent) + ", " + metres(s.descent));
-        if (std::isfinite(s.lowest))
-            rows += row(tr("Lowest, highest"), metres(s.lowest) + ", " + metres(s.highest));
+        const auto place = [&](double at) {
+            return QString("<a href='%1' style='color:%2'>%3</a>")
+                .arg(qtext(exactNumber(at)), theme().indigo.name(), length(at));
+        };
+        if (std::isfinite(s.highest)) {
+            rows += row(tr("Highest"), tr("%1 at %2").arg(metres(s.highest), place(s.highestAt)));
+            rows += row(tr("Lowest"), tr("%1 at %2").arg(metres(s.lowest), place(s.lowestAt)));
+        }
         if (std::isfinite(s.steepest))
             rows += row(tr("Steepest"),
-                        tr("%1 % at %2").arg(qRound(s.steepest * 100)).arg(length(s.steepestFrom)));
+                        tr("%1 % at %2").arg(qRound(s.steepest * 100)).arg(place(s.steepestFrom)));
     }
     m_facts->setText("<table cellspacing='0'>" + rows + "</table>");
 }
@@ -295,10 +324,12 @@ void ProfileDrawer::write() {
         &filter, QFileDialog::DontUseNativeDialog);
     if (path.isEmpty()) return;
     const QString suffix = QFileInfo(path).suffix().toLower();
+    const auto named = crs::parseCrs(m_profile.crs);
+    const crs::CrsPtr lineCrs = named ? *named : nullptr;
     const auto done = session::aside([&, to = std::filesystem::path(path.toStdString())] {
         return suffix == "svg" || suffix == "png"
                    ? session::exportChart(m_chart->chart(), qtext(m_profile.name), to)
-                   : io::writeText(to, session::profileCsv(m_runs));
+                   : io::writeText(to, session::profileCsv(m_runs, lineCrs));
     });
     m_workspace.say(done ? tr("Wrote %1").arg(path) : qtext(done.error().text()), !done);
 }

@@ -47,7 +47,7 @@ public:
     /// Opens a kept profile.
     void showKept(doc::Id id);
     /// Runs along a line given in the map's CRS.
-    void showAlong(const std::vector<Point>& line);
+    void showAlong(const std::vector<Point>& line, const QString& name = {});
     /// The profile shown goes on along another line, turned so that its nearer end comes first;
     /// a new profile when none is shown. Returns the whole line.
     std::vector<Point> showAlso(std::vector<Point> line);
@@ -68,6 +68,8 @@ private:
     void keep();
     void write();
     void refreshFacts(double distance);
+    /// Marks a place of the line, in the chart and on the map, which goes there.
+    void markAt(double distance);
     Point toMap(Point at) const;
 
     Workspace& m_workspace;

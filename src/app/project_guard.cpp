@@ -83,10 +83,17 @@ bool ProjectGuard::saveAs() {
 
 bool ProjectGuard::mayLeave() {
     if (!session().isModified()) return true;
-    const auto answer = QMessageBox::question(
-        m_window, tr("Not saved"),
+    QMessageBox box(
+        QMessageBox::NoIcon, tr("Not saved"),
         tr("\"%1\" has changes that are not saved.").arg(qtext(session().document().name)),
-        QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Save);
+        QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, m_window);
+    box.setObjectName("leaveBox");
+    box.button(QMessageBox::Save)->setText(tr("Save them"));
+    box.button(QMessageBox::Discard)->setText(tr("Leave without them"));
+    box.button(QMessageBox::Cancel)->setText(tr("Stay here"));
+    for (QAbstractButton* button : box.buttons()) button->setIcon({});
+    box.setDefaultButton(QMessageBox::Save);
+    const int answer = box.exec();
     if (answer == QMessageBox::Save) return save();
     return answer == QMessageBox::Discard;
 }
@@ -118,7 +125,8 @@ void ProjectGuard::offerCopy(const session::RecoveryStore::Found& found) {
         const auto saved = isNamed ? session::loadProject(found.project) : doc::Document();
         return session::differences(saved ? *saved : doc::Document(), *copy);
     });
-    if (!lines.empty()) text += "\n\n" + tr("It would change") + ":";
+    if (!lines.empty())
+        text += "\n\n" + (isNamed ? tr("It would change") : tr("It would bring back")) + ":";
     for (const std::string& line : lines) text += "\n· " + qtext(line);
     if (found.isOutdated) {
         std::error_code code;

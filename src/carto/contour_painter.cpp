@@ -15,12 +15,6 @@ namespace {
 constexpr double kLabelEveryMm = 90;
 
 // Pixels between grid points: fine enough to look smooth, not finer than what can be seen.
-double cellPixels(const Pyramid& pyramid, const MapFrame& frame) {
-    const RasterInfo& info = pyramid.source().info();
-    const double metres = info.toWorld.columnLength() * (info.crs ? info.crs->metresPerUnit() : 1);
-    return metres / (frame.unitsPerPx() * (frame.crs ? frame.crs->metresPerUnit() : 1));
-}
-
 double gridStep(const Pyramid& pyramid, const MapFrame& frame) {
     const double cellPx = cellPixels(pyramid, frame);
     return std::max({1.0, 0.22 * frame.pxPerMm, std::min(cellPx / 2, 6.0)});

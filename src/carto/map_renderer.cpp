@@ -1,5 +1,6 @@
 #include "carto/map_renderer.h"
 
+#include <QElapsedTimer>
 #include <algorithm>
 #include <unordered_map>
 
@@ -9,6 +10,7 @@
 #include "carto/raster_painter.h"
 #include "carto/relief.h"
 #include "carto/vector_painter.h"
+#include "document/contour_scale.h"
 #include "document/kinds.h"
 
 namespace ledge::carto {
@@ -192,6 +194,9 @@ Result<void> MapRenderer::compose(QPainter& painter, const doc::Document& docume
                                   std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
                                   const Progress& progress, MapReport& report,
                                   const Partial& partial) {
+    constexpr qint64 kShowEvery = 250;  // ms
+    QElapsedTimer sinceShown;
+    sinceShown.start();
     double done = 0;
     const auto count = static_cast<double>(layers.size());
     const SourcesById sources(document);
@@ -206,8 +211,11 @@ Result<void> MapRenderer::compose(QPainter& painter, const doc::Document& docume
                 if (const auto fine = paintVectors(painter, *one.layer, *source, turn, progress);
                     !fine)
                     return fine;
-            // They come so fast that they are shown with the next one that takes its time.
-            if (partial && &one == &layers.back()) partial({});
+            // They come so fast that they are shown together, a few times a second.
+            if (partial && (&one == &layers.back() || sinceShown.elapsed() > kShowEvery)) {
+                partial({});
+                sinceShown.restart();
+            }
             continue;
         }
         const auto pictures = source
@@ -230,6 +238,7 @@ Result<void> MapRenderer::compose(QPainter& painter, const doc::Document& docume
             painter.drawImage(0, 0, pictures->screen);
         }
         if (partial) partial({});
+        sinceShown.restart();
     }
     painter.setOpacity(1);
     painter.setCompositionMode(QPainter::CompositionMode_SourceOver);
@@ -295,13 +304,12 @@ Result<MapRenderer::Pictures> MapRenderer::tiledPictures(const doc::Layer& layer
     return m_tiles.assembled(version, wanted);
 }
 
-Result<std::shared_ptr<const Grid<float>>> MapRenderer::cells(const doc::SourceRef& source,
-                                                              int band, Resampling resampling,
-                                                              const MapFrame& frame,
-                                                              const Progress& progress) {
+Result<std::shared_ptr<const Grid<float>>>
+MapRenderer::cells(const doc::SourceRef& source, int band, Resampling resampling,
+                   const MapFrame& frame, const Progress& progress, bool isForRelief) {
     // A few, so that layers of one source share what each of the pieces of a pan was read for.
     constexpr std::size_t kMost = 8;
-    const std::tuple key{source.id, band, resampling};
+    const std::tuple key{source.id, band, resampling, isForRelief};
     const std::uint64_t data = m_data->version(source);
     const auto it = std::find_if(m_heights.begin(), m_heights.end(), [&](const KeptHeights& kept) {
         return kept.key == key && kept.data == data && kept.source == source && kept.frame == frame;
@@ -309,7 +317,8 @@ Result<std::shared_ptr<const Grid<float>>> MapRenderer::cells(const doc::SourceR
     if (it != m_heights.end()) return it->heights;
     const auto pyramid = m_data->raster(source, band);
     if (!pyramid) return pyramid.error();
-    auto read = frameHeights(**pyramid, frame, resampling, progress);
+    auto read = frameHeights(**pyramid, frame, resampling, progress,
+                             isForRelief ? reliefSmoothing(**pyramid, frame) : 0);
     if (!read) return read.error();
     const auto damage = (*pyramid)->source().damage();
     std::size_t& told = m_damageTold[source.id];
@@ -340,7 +349,8 @@ Result<std::shared_ptr<const ContourDrawing>> MapRenderer::contours(const doc::L
         return it->second.drawing;
     const auto pyramid = m_data->raster(source);
     if (!pyramid) return pyramid.error();
-    const doc::ContourStyle& style = layer.as<doc::Contours>()->style;
+    const doc::ContourStyle style =
+        doc::contoursAt(layer.as<doc::Contours>()->style, frame.groundScale());
     KeptField& field = m_fields[source.id];
     if (!field.field || !(field.source == source) || field.data != data ||
         !(field.frame == frame) || field.smoothing != style.smoothing) {
@@ -385,7 +395,7 @@ struct MapRenderer::Drawing {
         return Pictures{tinted(**heights, tint.style.ramp, doc::metresPerHeight(source)), {}};
     }
     Drawn operator()(const doc::Steepness& steep) const {
-        const auto heights = read();
+        const auto heights = read(true);
         if (!heights) return heights.error();
         auto image = steepnessPicture(**heights, frame, steep.style, doc::metresPerHeight(source),
                                       progress.stop);
@@ -393,7 +403,7 @@ struct MapRenderer::Drawing {
         return Pictures{*std::move(image), {}};
     }
     Drawn operator()(const doc::Hillshade& shade) const {
-        const auto heights = read();
+        const auto heights = read(true);
         if (!heights) return heights.error();
         const double metres = doc::metresPerHeight(source);
         Grid<float> reached;
@@ -431,8 +441,8 @@ private:
             return done.error();
         return out;
     }
-    Result<std::shared_ptr<const Grid<float>>> read() const {
-        return renderer.cells(source, 0, Resampling::Cubic, frame, progress);
+    Result<std::shared_ptr<const Grid<float>>> read(bool isForRelief = false) const {
+        return renderer.cells(source, 0, Resampling::Cubic, frame, progress, isForRelief);
     }
 };
 

@@ -64,7 +64,7 @@ private:
         Pictures pictures;
     };
     struct KeptHeights {
-        std::tuple<doc::Id, int, Resampling> key;
+        std::tuple<doc::Id, int, Resampling, bool> key;
         doc::SourceRef source;
         std::uint64_t data = 0;
         MapFrame frame;
@@ -102,7 +102,8 @@ private:
                                 const MapFrame& frame, const Progress& progress);
     Result<std::shared_ptr<const Grid<float>>> cells(const doc::SourceRef& source, int band,
                                                      Resampling resampling, const MapFrame& frame,
-                                                     const Progress& progress);
+                                                     const Progress& progress,
+                                                     bool isForRelief = false);
     Result<std::shared_ptr<const ContourDrawing>> contours(const doc::Layer& layer,
                                                            const doc::SourceRef& source,
                                                            const MapFrame& frame,

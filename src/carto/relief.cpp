@@ -1,10 +1,12 @@
 #include "carto/relief.h"
 
 #include <atomic>
+#include <cmath>
 #include <functional>
 
 #include "core/base/parallel.h"
 #include "core/crs/transformation.h"
+#include "core/raster/gaussian.h"
 #include "core/raster/ground.h"
 #include "core/terrain/cast_shadows.h"
 
@@ -75,11 +77,36 @@ Result<Grid<float>> illumination(const Grid<float>& heights, const MapFrame& fra
 }
 }  // namespace
 
+double cellPixels(const Pyramid& pyramid, const MapFrame& frame) {
+    const RasterInfo& info = pyramid.source().info();
+    const double metres = info.toWorld.columnLength() * (info.crs ? info.crs->metresPerUnit() : 1);
+    return metres / (frame.unitsPerPx() * (frame.crs ? frame.crs->metresPerUnit() : 1));
+}
+
+double reliefSmoothing(const Pyramid& pyramid, const MapFrame& frame) {
+    constexpr double kToldApartMm = 0.26, kGrowth = 0.9, kMost = 2;
+    const double cellMm = cellPixels(pyramid, frame) / frame.pxPerMm;
+    if (!(cellMm > 0) || cellMm > kToldApartMm / 1.25) return 0;
+    const double reduction = std::log2(kToldApartMm / cellMm);
+    return kToldApartMm * std::min(kMost, kGrowth * reduction) * frame.pxPerMm;
+}
+
 Result<Grid<float>> frameHeights(const Pyramid& pyramid, const MapFrame& frame,
-                                 Resampling resampling, const Progress& progress) {
+                                 Resampling resampling, const Progress& progress,
+                                 double smoothing) {
     const auto way = crs::Transformation::between(pyramid.source().info().crs, frame.crs);
     if (!way) return way.error();
-    return warped(pyramid, *way, frame.grid(1), resampling, progress);
+    const std::size_t reach = gaussianReach(smoothing);
+    auto wide =
+        warped(pyramid, *way, frame.grid(1 + static_cast<int>(reach)), resampling, progress);
+    if (!wide || reach == 0) return wide;
+    const Grid<float> smooth = gaussian(*wide, smoothing);
+    Grid<float> out(smooth.rows() - 2 * reach, smooth.cols() - 2 * reach);
+    for (std::size_t r = 0; r < out.rows(); ++r) {
+        const auto from = smooth.row(r + reach).subspan(reach, out.cols());
+        std::copy(from.begin(), from.end(), out.row(r).begin());
+    }
+    return out;
 }
 
 Result<Grid<float>> lightShares(const Pyramid& pyramid, const MapFrame& frame,

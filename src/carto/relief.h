@@ -6,9 +6,19 @@
 
 namespace ledge::carto {
 
+/// About how many pixels of a frame a cell of a raster takes: the same wherever the frame looks.
+double cellPixels(const Pyramid& pyramid, const MapFrame& frame);
+
+/// The standard deviation, in pixels, of what relief is smoothed by before it is shaded: none as
+/// long as cells are as large as what can be told apart on paper, and more the smaller the scale
+/// becomes, so that small maps show massifs and not the wrinkles of every slope. The rule is ours.
+double reliefSmoothing(const Pyramid& pyramid, const MapFrame& frame);
+
 /// Heights on a frame's pixels with a rim of one, in the source's own unit; NaN for no data.
+/// `smoothing` in pixels.
 Result<Grid<float>> frameHeights(const Pyramid& pyramid, const MapFrame& frame,
-                                 Resampling resampling, const Progress& progress);
+                                 Resampling resampling, const Progress& progress,
+                                 double smoothing = 0);
 
 /// For each pixel the share of a hillshade's lights that reach it over the terrain in view and
 /// around it. `heights` are the frame's, with their rim.

@@ -7,6 +7,7 @@
 #include "carto/profile_runs.h"
 #include "carto/scale_bar.h"
 #include "core/base/numbers.h"
+#include "document/contour_scale.h"
 #include "document/map_crs.h"
 
 namespace ledge::carto {
@@ -128,8 +129,10 @@ private:
     Result<void> draw(const doc::LegendItem& item) {
         const doc::SheetItem* panel = m_sheet.panel(item.panel);
         if (!panel) return {};
+        const doc::MapPanel& map = *panel->as<doc::MapPanel>();
+        const double scale = doc::groundScale(map, doc::crsIn(m_document, map.crs));
         const auto entries =
-            legendEntries(panelLayers(m_document, *panel->as<doc::MapPanel>()), item);
+            legendEntries(doc::layersAt(panelLayers(m_document, map), scale), item);
         paintLegend(m_painter, m_rect, entries, item, m_mm);
         return {};
     }

@@ -28,8 +28,8 @@ Id addRelief(ProjectBuilder& b, Id dem, const Terrain& terrain) {
     Hillshade shade;
     shade.style.lights = {{315, 40}};
     shade.style.kept = {{315, 40}, {270, 40}, {45, 40}};
-    b.put("Light 315/40", dem, shade, 0.58, Blend::Multiply, group);
-    b.put("Steepness tint", dem, Steepness{}, 0.35, Blend::Multiply, group);
+    b.put("Light 315/40", dem, shade, 0.45, Blend::Multiply, group);
+    b.put("Steepness tint", dem, Steepness{}, 0.15, Blend::Multiply, group);
     return tintId;
 }
 
@@ -70,16 +70,17 @@ void addImagery(ProjectBuilder& b, const RasterSource& cover) {
 
 // The kept profile in a strip between the map, which makes room, and what stands below it.
 void putProfile(ProjectBuilder& b, Id sheet) {
-    constexpr double kStripMm = 36, kGapMm = 4;
+    constexpr double kStripMm = 42, kGapMm = 4, kTextPt = 8;
     if (b.document.profiles.empty()) return;
     const SavedProfile& kept = b.document.profiles.front();
     SheetItem chart;
     chart.name = kept.name;
     chart.content = ProfileItem{kept.id};
+    chart.as<ProfileItem>()->sizePt = kTextPt;
     b.document = withSheet(std::move(b.document), sheet, [&](Sheet& s) {
         for (Shared<SheetItem>& item : s.items) {
             if (!item->as<MapPanel>()) continue;
-            item.change([&](SheetItem& map) { map.rect.height -= kStripMm + kGapMm; });
+            item.change([&](SheetItem& map) { map.rect.height -= kStripMm + 2 * kGapMm; });
             const PageRect& map = item->rect;
             chart.rect = {map.left, map.top + map.height + kGapMm, map.width, kStripMm};
         }
@@ -145,10 +146,12 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
 
     Contours contours;
     contours.style.levels.interval = 25;
+    contours.style.thins = true;
     contours.style.indexEvery = 4;
     b.put("Contours 25 m", dem, contours, 0.55);
 
     VectorLayer streams = styled(f.streams, "Streams");
+    streams.style.look.stroke = {0x1E, 0x5C, 0x8F};
     streams.labels.isOn = true;
     streams.labels.sizePt = 6;
     streams.labels.hasHalo = false;
@@ -156,6 +159,8 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
     b.put("Streams", b.source("Streams", "base.gpkg", "streams"), streams);
 
     VectorLayer lochs = styled(f.lochs, "Lochs");
+    lochs.style.look.fill = {0xA6, 0xCC, 0xE2};
+    lochs.style.look.stroke = {0x1E, 0x5C, 0x8F};
     lochs.labels.isOn = true;
     lochs.labels.sizePt = 6.5;
     lochs.labels.hasHalo = false;

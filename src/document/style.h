@@ -148,6 +148,7 @@ struct SteepnessStyle {
 
 struct ContourStyle {
     terrain::ContourLevels levels;
+    bool thins = false;  ///< wider intervals at smaller scales; see contoursAt
     int indexEvery = 5;
     int smoothing = 0;  ///< 0: straight from cell to cell; else steps to a cell of the surface
     Colour land{0x7A, 0x55, 0x30};

@@ -9,8 +9,10 @@ using carto::ProfileRun;
 /// Rasters whose heights a new profile shows: those of lit strips that read heights, top first.
 std::vector<doc::Id> surfacesOf(const doc::Document& document);
 
-/// distance, x, y and one column a surface, as CSV.
-std::string profileCsv(const std::vector<ProfileRun>& runs);
+/// A table as CSV: distance in metres, the position in the CRS of the line, which its columns name,
+/// and a column of metres for each surface. Rounded to centimetres (degrees to 1e-7): what lies
+/// between samples is not known to more.
+std::string profileCsv(const std::vector<ProfileRun>& runs, const crs::CrsPtr& crs);
 
 /// The position at a distance along a run, in the CRS of the line.
 Point positionAt(const ProfileRun& run, double distance);
@@ -19,5 +21,7 @@ double distanceNear(const ProfileRun& run, Point at);
 
 /// "Profile 3": a name no other has.
 std::string newProfileName(const doc::Document& document);
+/// A name, with a number behind it where another profile has it.
+std::string freeProfileName(const doc::Document& document, const std::string& wanted);
 
 }  // namespace ledge::session

@@ -5,7 +5,7 @@
 
 namespace ledge::session {
 namespace {
-constexpr int kAutosaveMs = 3000;
+constexpr int kAutosaveMs = 700;  // what was done a second ago survives
 }
 
 Session::Session(std::filesystem::path recoveryFolder, QObject* parent)
@@ -129,6 +129,8 @@ Result<void> Session::recover(const RecoveryStore::Found& found) {
 
 void Session::autosave() {
     if (!isModified()) return forgetAutosaved();
+    // One copy at a time: a large project is written for longer than edits take.
+    if (m_writer.activeThreadCount() > 0) return m_autosave.start();
     doc::Document document = this->document();
     document.lastView = m_view;
     // A failure here must not disturb the work; the next change tries again.

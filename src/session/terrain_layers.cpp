@@ -82,6 +82,7 @@ Result<doc::Layer> contourLayer(const doc::SourceRef& source, const SourceCache&
     const auto cells =
         (*pyramid)->read(level, {0, 0, (*pyramid)->cols(level), (*pyramid)->rows(level)});
     doc::Contours contours;
+    contours.style.thins = true;
     if (cells && cells->rows() > 2 && cells->cols() > 2) {
         CellSize size = Ground(info).at(static_cast<double>(info.width) / 2,
                                         static_cast<double>(info.height) / 2);

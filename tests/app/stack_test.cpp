@@ -237,7 +237,8 @@ private slots:
         // One step for all of them, by keyboard: as the current one goes.
         const bool wasLit = document().layer(ids[0])->isVisible;
         QTest::keyClick(QApplication::focusWidget(), Qt::Key_Space);
-        for (const std::size_t i : {0u, 1u, 3u}) QCOMPARE(document().layer(ids[i])->isVisible, !wasLit);
+        for (const std::size_t i : {0u, 1u, 3u})
+            QCOMPARE(document().layer(ids[i])->isVisible, !wasLit);
         QCOMPARE(m_session->history().undoCount(), std::size_t{1});
         m_session->undo();
         QTest::keyClick(QApplication::focusWidget(), Qt::Key_G, Qt::ControlModifier);

@@ -98,6 +98,55 @@ private slots:
         QCOMPARE(projectText(*projectFromText(once, "/data/area"), "/data/area"), once);
     }
 
+    // What earlier versions called otherwise is read, written under its name of today, and not left
+    // behind under the old one.
+    void readsFormerNames() {
+        const std::string text =
+            R"({"ledge_project": 1, "layers": [{"id": 2, "kind": "grid lines", "name": "g"}],
+            "sheets": [{"id": 6, "name": "A4", "items": [{"id": 7, "kind": "map panel", "name": "Map",
+            "centre": [1, 2], "frozen": [{"id": 2, "kind": "grid lines", "name": "g"}]}]}]})";
+        const auto read = projectFromText(text, "/data");
+        QVERIFY(read);
+        const auto* panel = read->sheets[0]->items[0]->as<MapPanel>();
+        QVERIFY(panel->frozen && panel->frozen->size() == 1);
+        const Json now = parsed(projectText(*read, "/data"));
+        QVERIFY(!now["sheets"][0]["items"][0].contains("frozen"));
+        QCOMPARE(now["sheets"][0]["items"][0]["kept_layers"].size(), std::size_t{1});
+        const Document free =
+            withItem(*read, 6, 7, [](SheetItem& i) { i.as<MapPanel>()->frozen.reset(); });
+        const auto again = projectFromText(projectText(free, "/data"), "/data");
+        QVERIFY(!again->sheets[0]->items[0]->as<MapPanel>()->frozen);
+    }
+
+    // An id that something unknown has as well does not mix the two up.
+    void tellsSharedIdsApart() {
+        const std::string text =
+            R"({"ledge_project": 1, "layers": [{"id": 1, "kind": "pile", "name": "p", "layers": [
+            {"id": 2, "kind": "vector", "name": "inner", "weight": 7}]},
+            {"id": 2, "kind": "grid lines", "name": "g", "tide": 3}]})";
+        const auto read = projectFromText(text, "/data");
+        QVERIFY(read);
+        const std::string once = projectText(*read, "/data");
+        const Json now = parsed(once);
+        QCOMPARE(now["layers"][0]["layers"][0]["weight"].get<int>(), 7);
+        QCOMPARE(now["layers"][1]["tide"].get<int>(), 3);
+        QVERIFY(!now["layers"][1].contains("weight"));
+        QCOMPARE(projectText(*projectFromText(once, "/data"), "/data"), once);
+    }
+
+    void refusesNumbersThatAreNone_data() {
+        QTest::addColumn<QString>("id");
+        for (const char* id : {"8e88", "-8e88", "1e19", "9.3e18"}) QTest::newRow(id) << id;
+    }
+    void refusesNumbersThatAreNone() {
+        QFETCH(QString, id);
+        const auto read = projectFromText(
+            R"({"ledge_project": 1, "layers": [{"id": )" + id.toStdString() + "}]}", "/data");
+        QVERIFY(!read);
+        QVERIFY2(read.error().text().find("layers.0.id") != std::string::npos,
+                 read.error().text().c_str());
+    }
+
     void keepsWhatItDoesNotKnowThroughEdits() {
         Document d = future();
         d = withLayer(std::move(d), 3, [](Layer& l) {

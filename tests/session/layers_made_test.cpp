@@ -209,8 +209,20 @@ private slots:
         QVERIFY(std::abs((*runs)[0].summary.ascent - 70) < 0.01);
         QVERIFY(std::abs((*runs)[1].summary.highest - 100) < 0.001);  // feet became metres
         QCOMPARE((*runs)[0].points.size(), (*runs)[1].points.size());
-        const std::string csv = profileCsv(*runs);
-        QVERIFY(csv.starts_with("distance,x,y,a,b\n0,500105,"));
+        const std::string csv = profileCsv(*runs, *crs::crsFromCode(32629));
+        QVERIFY2(csv.starts_with("distance_m,x (EPSG:32629),y (EPSG:32629),a_m,b_m\n0,500105,"),
+                 csv.c_str());
+        // No more decimals than are meant.
+        QRegularExpression long3("\\.\\d{3}");
+        QVERIFY(!QString::fromStdString(csv).contains(long3));
+        const auto& sum = (*runs)[0].summary;
+        const auto heightAt = [&](double along) {
+            for (const auto& p : (*runs)[0].points)
+                if (p.distance >= along) return p.height;
+            return kNaN;
+        };
+        QCOMPARE(heightAt(sum.highestAt), sum.highest);
+        QCOMPARE(heightAt(sum.lowestAt), sum.lowest);
         QCOMPARE(std::count(csv.begin(), csv.end(), '\n'),
                  std::ptrdiff_t((*runs)[0].points.size()) + 1);
         const Point middle = positionAt((*runs)[0], (*runs)[0].summary.length / 2);

@@ -195,7 +195,7 @@ private slots:
         next.name = "unsaved";
         session.apply(next, "change");
         QTRY_VERIFY_WITH_TIMEOUT(fs::exists(path("autosave")) && !fs::is_empty(path("autosave")),
-                                 8000);
+                                 2500);
     }
 
     void runsJobsAndStopsThem() {

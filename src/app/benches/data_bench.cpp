@@ -76,6 +76,10 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
     m_grid->setObjectName("shiftGrid");
     connect(m_grid, &QPushButton::clicked, this, &DataBench::chooseGrid);
     m_heightPart = captioned(tr("Heights are in"), m_heightUnit);
+    m_heightUnit->setObjectName("heightUnit");
+    m_heightHint = makeLabel("", "muted");
+    m_heightHint->setObjectName("heightHint");
+    m_heightPart->layout()->addWidget(m_heightHint);
     part->addWidget(m_heightPart);
     part->addWidget(captioned(tr("Credit"), m_credit));
     m_fieldsPart = new QWidget;
@@ -470,6 +474,8 @@ void DataBench::refresh() {
     if (!facts) return m_factsLabel->setText(tr("Reading…"));
     if (!facts->problem.empty()) {
         m_factsLabel->setVisible(false);
+        m_fieldsPart->setVisible(false);
+        m_numbers->refresh();
         m_notes->setVisible(true);
         return m_notes->setText(qtext(facts->problem));
     }
@@ -518,6 +524,11 @@ void DataBench::showFacts(const doc::SourceRef& source, const session::SourceFac
                              : tr("Coordinates stay as they are; only their meaning is declared."));
     m_reproject->setEnabled(crs && !source.isLive());
     m_numbers->refresh();
+    const std::string stated = facts.bands.empty() ? std::string() : facts.bands.front().unit;
+    m_heightHint->setText(
+        stated.empty() ? tr("%1 taken, not stated by the file")
+                             .arg(m_heightUnit->currentIndex() == 1 ? tr("Feet") : tr("Metres"))
+                       : tr("The file states: %1").arg(qtext(stated)));
     m_fieldsPart->setVisible(facts.bands.empty());
     QStringList fields;
     for (const Field& field : facts.fields)

@@ -61,6 +61,7 @@ private:
     QPushButton* m_reproject;
     QPushButton* m_grid;
     QComboBox* m_heightUnit;
+    QLabel* m_heightHint;
     QWidget* m_heightPart;
     QLineEdit* m_credit;
     QLabel* m_fields;

@@ -17,8 +17,8 @@ std::vector<std::pair<QString, std::array<int, 3>>> bandCombinations(int bands) 
 
 ImageEditor::ImageEditor(QWidget* parent)
     : QWidget(parent), m_combination(makeChoice(tr("Band combination"), {})),
-      m_stretch(makeChoice(tr("Stretch"),
-                           {tr("Full range"), tr("Percentiles"), tr("Standard deviations"), tr("None: as stored")})),
+      m_stretch(makeChoice(tr("Stretch"), {tr("Full range"), tr("Percentiles"),
+                                           tr("Standard deviations"), tr("None: as stored")})),
       m_amount(makeNumber(tr("Cut at each end"), 0, 49, 1, " %", 0.5)),
       m_extent(makeChoice(tr("Limits from"), {tr("the whole raster"), tr("what is in view")})),
       m_gamma(makeNumber(tr("Gamma"), 0.1, 10, 2, {}, 0.1)) {

@@ -71,7 +71,13 @@ void NumbersPanel::show(const session::RasterNumbers& numbers) {
     const std::string unit =
         facts && band < facts->bands.size() ? facts->bands[band].unit : std::string();
     m_histogram->setHistogram(numbers.histogram);
-    m_numbers->setText(qtext(session::numbersText(numbers, unit)));
+    const auto* layer = m_workspace.layer();
+    const auto* raster = layer ? layer->as<doc::RasterLayer>() : nullptr;
+    m_numbers->setText(raster && !raster->style.classes.empty()
+                           ? tr("Codes of %n class(es). What each covers is in the table of the "
+                                "Style bench; a mean of codes would say nothing.",
+                                nullptr, static_cast<int>(raster->style.classes.size()))
+                           : qtext(session::numbersText(numbers, unit)));
     m_count->setVisible(numbers.isSampled);
 }
 

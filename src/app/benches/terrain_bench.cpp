@@ -62,6 +62,12 @@ TerrainBench::TerrainBench(Workspace& workspace, session::FactBook& facts, QWidg
     heading(tr("Lineage"));
     m_lineage = new CodeView(tr("Lineage"));
     add(m_lineage);
+    m_toLineage =
+        makeButton(tr("Its settings, and run again"), tr("How it was derived, on the Data bench"));
+    m_toLineage->setObjectName("toLineage");
+    connect(m_toLineage, &QPushButton::clicked, this,
+            [this] { this->workspace().setBench(Bench::Data); });
+    add(m_toLineage);
     makeActions();
     const auto setScale = [this](const doc::HeightScale& value) {
         // "auto" or a number: a member of either kind is set as part of its style.
@@ -119,7 +125,8 @@ void TerrainBench::makeLightPart() {
         tr("Light the ground from all of them at once, the steeper the stronger"));
     part->addWidget(m_shelf);
     part->addWidget(m_blended);
-    part->addWidget(sideBySide({keep, m_prefix}));
+    part->addWidget(keep);
+    part->addWidget(captioned(tr("Name lights"), m_prefix));
     connect(m_blended, &QCheckBox::toggled, this, [this](bool isOn) {
         workspace().performOnLayer("lights-blend", {{"blended", doc::word(isOn)}});
     });
@@ -188,6 +195,12 @@ void TerrainBench::makeContourPart() {
                                "never cross"));
     part->addWidget(sideBySide({captioned(tr("Index line every"), m_indexEvery),
                                 captioned(tr("Smoothing"), m_smoothing)}));
+    m_thins = new QCheckBox(tr("Fewer lines at smaller scales"));
+    m_thins->setObjectName("contoursThin");
+    m_thins->setToolTip(tr("25 m give way to 50 m and 100 m as the scale becomes smaller"));
+    part->addWidget(m_thins);
+    connect(m_thins, &QCheckBox::clicked, this,
+            [this](bool on) { this->workspace().setMember("style.thins", doc::word(on)); });
     connect(m_smoothing, &QDoubleSpinBox::valueChanged, this, [this](double v) {
         workspace().setMember("style.smoothing", exactNumber(v), "smoothing");
     });
@@ -371,8 +384,14 @@ void TerrainBench::refresh() {
     m_lightPart->setVisible(shade);
     m_contourPart->setVisible(contours);
     m_scalePart->setVisible(shade || steep);
-    m_lineage->setVisible(isTerrain);
+    const auto* made = !isTerrain && source && source->lineage ? &*source->lineage : nullptr;
+    const auto* operation = made ? session::operationNamed(made->operation) : nullptr;
+    m_lineage->setVisible(isTerrain || operation);
+    m_toLineage->setVisible(operation);
     m_actions->setVisible(isTerrain);
+    if (operation) return showMade(*source, *operation);
+    m_empty->setText(tr("Select a layer made from an elevation model: a height tint, light, "
+                        "steepness or contours."));
     if (!isTerrain) return setTitle(tr("Terrain"), {});
     setTitle(shade      ? tr("Light")
              : contours ? tr("Contours")
@@ -410,6 +429,7 @@ void TerrainBench::refresh() {
         showNumber(m_interval, contours->style.levels.interval);
         showNumber(m_base, contours->style.levels.base);
         showNumber(m_indexEvery, contours->style.indexEvery);
+        showCheck(m_thins, contours->style.thins);
         showNumber(m_smoothing, contours->style.smoothing);
         if (!m_drag->isSliderDown()) {
             const QSignalBlocker quiet(m_drag);
@@ -430,6 +450,24 @@ void TerrainBench::refresh() {
     if (const auto* facts = m_facts.facts(*source)) info.crs = facts->definition;
     m_scaleText->setText(
         qtext(session::heightScaleText(info, {doc::metresPerHeight(*source), scale})));
+}
+
+// What a raster derived from heights is, and by which command.
+void TerrainBench::showMade(const doc::SourceRef& source, const session::Operation& operation) {
+    QStringList from;
+    for (const doc::LineageInput& input : source.lineage->inputs)
+        from << qtext(input.path.filename().string());
+    from.removeDuplicates();
+    setTitle(qtext(operation.title), source.isLive()
+                                         ? tr("from %1 · live").arg(from.join(", "))
+                                         : tr("from %1 · written to %2")
+                                               .arg(from.join(", "))
+                                               .arg(qtext(source.path.filename().string())));
+    m_empty->setText(tr("%1. It is a raster of its own: lights and contours are made from the "
+                        "heights it came from.")
+                         .arg(qtext(operation.help)));
+    const std::string file = source.isLive() ? "OUT.tif" : source.path.filename().string();
+    m_lineage->setText(qtext(session::commandOf(*source.lineage, file)));
 }
 
 void TerrainBench::write(bool isFilled) {

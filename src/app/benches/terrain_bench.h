@@ -5,6 +5,7 @@
 #include "app/widgets/sun_dial.h"
 #include "app/widgets/thin_slider.h"
 #include "session/derive/lineage.h"
+#include "session/derive/operations.h"
 #include "session/fact_book.h"
 
 namespace ledge::app {
@@ -39,6 +40,7 @@ private:
     /// Contours at an interval that suits the DEM and the scale, made as a job.
     void makeContours(const std::function<void(const doc::Layer&)>& use);
     /// Writes the selected derivative; contours as lines or as the areas between them.
+    void showMade(const doc::SourceRef& source, const session::Operation& operation);
     void write(bool isFilled = false);
     QString lineage() const;
 
@@ -64,8 +66,10 @@ private:
     QLineEdit* m_levels;
     QDoubleSpinBox* m_base;
     QDoubleSpinBox* m_indexEvery;
+    QCheckBox* m_thins;
     QDoubleSpinBox* m_smoothing;
     CodeView* m_lineage;
+    QPushButton* m_toLineage;
     QWidget* m_actions;
     QPushButton* m_write;
 };

@@ -332,10 +332,12 @@ void MapPane::paintCurtain(QPainter& painter) {
     const bool isPair = layer && other && canCompare(m_workspace.document(), layer->id, other->id);
     const QString with = isPair ? name : tr("with %1").arg(name);
     const QString without = isPair ? QString::fromStdString(other->name) : tr("without it");
-    const double baseline = now.heightPx - 5 * mm;
-    carto::drawText(painter, {x - carto::measure(with, style, mm).width - 3 * mm, baseline}, 0,
-                    with, style, mm);
-    carto::drawText(painter, {x + 3 * mm, baseline}, 0, without, style, mm);
+    // Beside the handle, where no scale bar and no tools lie; each on its side or not at all.
+    const double baseline = now.heightPx / 2.0 - 4 * mm;
+    const double left = x - carto::measure(with, style, mm).width - 3 * mm;
+    if (left > 0) carto::drawText(painter, {left, baseline}, 0, with, style, mm);
+    if (x + 3 * mm + carto::measure(without, style, mm).width < now.widthPx)
+        carto::drawText(painter, {x + 3 * mm, baseline}, 0, without, style, mm);
     painter.restore();
 }
 
@@ -462,8 +464,10 @@ void MapPane::mouseReleaseEvent(QMouseEvent* event) {
         }
     }
     if (event->button() != Qt::LeftButton || moved || hasCurtain()) return;
-    if (drawsPath(m_workspace.tool()))
-        measureAt(event->pos(), true);
+    if (drawsPath(m_workspace.tool())) measureAt(event->pos(), true);
+    if (m_workspace.tool() == Tool::Profile && m_measuring.points().size() == 1 &&
+        !(event->modifiers() & Qt::ShiftModifier))
+        takeLineAt(event->pos());
     else
         probeAt(event->pos());
 }
@@ -488,7 +492,8 @@ void MapPane::paintProfileMarks(QPainter& painter, const carto::MapFrame& now) c
     const Affine toPx = now.toPixels();
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
-    if (m_profileLine.size() > 1 && !drawsPath(m_workspace.tool())) {
+    if (m_profileLine.size() > 1 &&
+        (!drawsPath(m_workspace.tool()) || m_measuring.points().empty())) {
         QPolygonF line;
         for (const Point p : m_profileLine) line << carto::qt(toPx(p));
         painter.setPen(QPen(Qt::white, 4 * now.pxPerMm / 4));
@@ -503,6 +508,30 @@ void MapPane::paintProfileMarks(QPainter& painter, const carto::MapFrame& now) c
         painter.drawEllipse(carto::qt(toPx(m_profileMark)), radius, radius);
     }
     painter.restore();
+}
+
+// The first click of a profile takes the line that lies there, if one does.
+void MapPane::takeLineAt(QPoint position) {
+    const auto now = frame();
+    const QPointF px = QPointF(position) * devicePixelRatioF();
+    const Point at = globe::intoTurn(now.crs, now.toMap()({px.x(), px.y()}));
+    const double reach = kProbeReachPx * devicePixelRatioF() * now.unitsPerPx();
+    m_probeWorker.start([this, at, reach, crs = now.crs,
+                         snapshot = m_workspace.session().snapshot(),
+                         sources = m_workspace.session().sources()](const std::stop_token& stop) {
+        auto hits = session::probe(*snapshot, *sources, crs, at, reach);
+        if (stop.stop_requested()) return;
+        QMetaObject::invokeMethod(this, [this, hits = std::move(hits)] {
+            if (m_measuring.points().size() > 1) return;  // somebody draws one already
+            for (const auto& hit : hits) {
+                if (hit.outline.type != GeometryType::Line) continue;
+                const auto part = hit.outline.part(0);
+                m_measuring.clear();
+                Q_EMIT lineTaken({part.begin(), part.end()}, QString::fromStdString(hit.title));
+                return;
+            }
+        });
+    });
 }
 
 void MapPane::measureAt(QPoint position, bool isClick) {

@@ -51,6 +51,8 @@ Q_SIGNALS:
     void hovered(const Point& at);
     void probed(const Point& at, const std::vector<session::ProbeHit>& hits);
     void drawn();
+    /// A line feature was clicked for a profile along it: its first part and what it is called.
+    void lineTaken(const std::vector<Point>& line, const QString& name);
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -73,6 +75,7 @@ private:
               int generation);
     QCursor toolCursor() const;
     void measureAt(QPoint position, bool isClick);
+    void takeLineAt(QPoint position);
     bool hasCurtain() const { return m_workspace.tool() == Tool::Curtain; }
     void redrawBehindCurtain();
     void paintPicture(QPainter& painter, const QImage& image, const carto::MapFrame& imageFrame);

@@ -10,7 +10,8 @@ namespace ledge::app {
 std::vector<doc::LayerPtr> withoutLayer(const doc::Document& document, doc::Id id);
 
 /// What curtain and blink show: in front the strip or group `one`, behind it `other`, each without
-/// the other, its lamp lit, and in the place of the upper of the two. Without `other`: in front all, behind all but `one`.
+/// the other, its lamp lit, and in the place of the upper of the two. Without `other`: in front
+/// all, behind all but `one`.
 enum class Side : std::uint8_t { Front, Behind };
 std::vector<doc::LayerPtr> comparedLayers(const doc::Document& document, doc::Id one, doc::Id other,
                                           Side side);

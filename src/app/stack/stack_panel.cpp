@@ -340,6 +340,11 @@ void StackPanel::onKey(RowFrame* frame, QKeyEvent* event) {
     const int screen = std::max(1, m_scroll->viewport()->height() / m_heights.layer - 1);
     const int many = static_cast<int>(std::min<std::size_t>(m_rows.size(), 1u << 30));
     event->accept();
+    // What a key does it does to the strip that has the focus, and those selected with it.
+    const auto& selected = m_workspace.selectedLayers();
+    if (strip && event->key() != Qt::Key_Tab &&
+        std::find(selected.begin(), selected.end(), strip->layer()) == selected.end())
+        m_workspace.selectLayer(strip->layer());
     if (strip && event->modifiers() & Qt::AltModifier) {
         if (event->key() == Qt::Key_Up) return moveSelected(-1);
         if (event->key() == Qt::Key_Down) return moveSelected(1);

@@ -3,6 +3,7 @@
 #include <QCoreApplication>
 
 #include "core/base/numbers.h"
+#include "document/drawing_data.h"
 #include "document/kinds.h"
 #include "session/crs_checks.h"
 
@@ -36,9 +37,13 @@ struct FactsLine {
     QString operator()(const doc::Hillshade&) const { return Words::tr("hillshade · live"); }
     QString operator()(const doc::Steepness&) const { return Words::tr("slope · live"); }
     QString operator()(const doc::HeightTint& tint) const {
-        return Words::tr("%1 to %2 m")
-            .arg(text(formatNumber(tint.style.ramp.low(), {0, true})),
-                 text(formatNumber(tint.style.ramp.high(), {0, true})));
+        // The ramp is in metres, whatever the file has.
+        const double unit = source ? doc::metresPerHeight(*source) : 1;
+        const auto height = [unit](double metres) {
+            return text(formatNumber(metres / unit, {0, true}));
+        };
+        return (unit == 1 ? Words::tr("%1 to %2 m") : Words::tr("%1 to %2 ft"))
+            .arg(height(tint.style.ramp.low()), height(tint.style.ramp.high()));
     }
 };
 }  // namespace
@@ -75,7 +80,7 @@ StripFacts stripFacts(const Workspace& workspace, session::FactBook& book,
         out.line =
             (source->isLive() ? Words::tr("live · %1") : Words::tr("derived · %1")).arg(out.line);
     if (facts->definition) out.tip = text(session::crsInWords(*facts->definition));
-    if (layer.as<doc::VectorLayer>() || layer.as<doc::RasterLayer>())
+    if ((layer.as<doc::VectorLayer>() || layer.as<doc::RasterLayer>()) && !facts->crs.empty())
         out.line += " · " + text(facts->crs);
     return out;
 }

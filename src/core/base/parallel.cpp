@@ -16,7 +16,9 @@ void setThreadCount(unsigned count) { g_threads = count; }
 
 unsigned threadCount() {
     const unsigned asked = g_threads;
-    return asked != 0 ? asked : std::max(1u, std::thread::hardware_concurrency());
+    // Asking the system reads a file each time.
+    static const unsigned there = std::max(1u, std::thread::hardware_concurrency());
+    return asked != 0 ? asked : there;
 }
 
 void parallelRanges(std::size_t count, std::size_t grain,

@@ -148,7 +148,9 @@ ProfileSummary summary(std::span<const ProfilePoint> points, double metresPerHei
     ProfileSummary out;
     for (std::size_t i = 0; i < points.size(); ++i) {
         const double h = points[i].height * metresPerHeight;
-        out.lowest = std::fmin(out.lowest, h), out.highest = std::fmax(out.highest, h);
+        const double at = points[i].distance - points[0].distance;
+        if (!(h >= out.lowest) && !std::isnan(h)) out.lowest = h, out.lowestAt = at;
+        if (!(h <= out.highest) && !std::isnan(h)) out.highest = h, out.highestAt = at;
         if (i == 0) continue;
         const double along = points[i].distance - points[i - 1].distance;
         const double rise = h - points[i - 1].height * metresPerHeight;

@@ -31,6 +31,7 @@ struct ProfileSummary {
     double surfaceLength = 0;  ///< on the surface, metres
     double ascent = 0, descent = 0;
     double lowest = kNaN, highest = kNaN;
+    double lowestAt = kNaN, highestAt = kNaN;  ///< distances of the first of them
     double steepest = kNaN;      ///< largest rise or fall per metre between samples
     double steepestFrom = kNaN;  ///< distance at which that stretch begins
 };

@@ -1,6 +1,7 @@
 #include "document/edits/additions.h"
 
 #include <algorithm>
+#include <optional>
 
 #include "document/edits/layer_edits.h"
 #include "document/json/parsed.h"
@@ -94,14 +95,15 @@ Id knownId(const Document& document, const Layer& layer) {
 }  // namespace
 
 Result<Document> withAdditions(const Document& document, const std::string& sources,
-                               const std::string& layers) {
+                               const std::string& layers, std::size_t index) {
     auto newSources = listOf<SourceRef>(sources, "sources");
     if (!newSources) return newSources.error();
     auto newLayers = listOf<LayerPtr>(layers, "layers");
     if (!newLayers) return newLayers.error();
     Document next = document;
     const Taken taken = takeSources(next, *std::move(newSources));
-    std::size_t above = 0;
+    std::size_t above = std::min(index, next.layers.size());
+    bool isChanged = false;
     for (const LayerPtr& given : *newLayers) {
         Layer layer = *given;
         const Id known = knownId(next, layer);
@@ -111,12 +113,13 @@ Result<Document> withAdditions(const Document& document, const std::string& sour
         if (const auto done = settle(next, layer, before.get(), taken); !done) return done.error();
         if (known != 0) {
             next = withLayer(std::move(next), known, [&](Layer& old) { old = layer; });
+            isChanged = true;
         } else {
             next.layers.insert(next.layers.begin() + static_cast<std::ptrdiff_t>(above++),
                                std::make_shared<const Layer>(std::move(layer)));
         }
     }
-    return next;
+    return isChanged ? withoutUnusedSources(std::move(next)) : next;
 }
 
 EditWords additionsBetween(const Document& before, const Document& after) {
@@ -125,10 +128,16 @@ EditWords additionsBetween(const Document& before, const Document& after) {
         if (const SourceRef* old = before.source(source.id); !old || !(*old == source))
             sources.push_back(source);
     std::vector<LayerPtr> layers;
-    for (const LayerPtr& layer : after.layers)
-        if (!before.layer(layer->id)) layers.push_back(layer);
+    std::optional<std::size_t> index;
+    for (std::size_t i = 0; i < after.layers.size(); ++i) {
+        const Layer& layer = *after.layers[i];
+        const Layer* old = before.layer(layer.id);
+        if (!old && !index) index = i;
+        if (!old || !(*old == layer)) layers.push_back(after.layers[i]);
+    }
     EditWords words{{"sources", json::from(sources, kWhole).dump()},
                     {"layers", json::from(layers, kWhole).dump()}};
+    if (index.value_or(0) > 0) words["index"] = std::to_string(*index);
     if (before.mapCrs != after.mapCrs) words["map-crs"] = after.mapCrs;
     return words;
 }

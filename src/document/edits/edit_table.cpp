@@ -66,20 +66,32 @@ public:
         : m_document(document), m_edit(edit) {}
 
     Result<EditValues> checked(const EditWords& words) {
+        // Whoever gave several that cannot be used is told of them all.
+        std::vector<Error> wrong;
         for (const auto& word : words)
             if (std::none_of(m_edit.arguments.begin(), m_edit.arguments.end(),
                              [&word](const EditArgument& a) { return a.name == word.first; }))
-                return bad(word.first, "is no argument of this edit", "it has: " + argumentNames());
+                wrong.push_back(
+                    bad(word.first, "is no argument of this edit", "it has: " + argumentNames()));
         for (const EditArgument& argument : m_edit.arguments) {
             const auto it = words.find(argument.name);
             if (it == words.end()) {
-                if (!argument.isRequired) continue;
-                return bad(std::string(argument.name), "is missing",
-                           "give " + std::string(argument.name) + "=…");
+                if (argument.isRequired)
+                    wrong.push_back(bad(std::string(argument.name), "is missing",
+                                        "give " + std::string(argument.name) + "=…"));
+                continue;
             }
-            if (const auto done = take(argument, it->second); !done) return done.error();
+            // An item is looked for on its sheet.
+            if (argument.kind == Kind::Item && !m_values.has("sheet")) continue;
+            if (const auto done = take(argument, it->second); !done) {
+                wrong.push_back(done.error());
+                m_values.m_values.erase(std::string(argument.name));
+            }
         }
-        return std::move(m_values);
+        if (wrong.empty()) return std::move(m_values);
+        Error all = wrong.front();
+        for (std::size_t i = 1; i < wrong.size(); ++i) all.mend += "; " + wrong[i].text();
+        return all;
     }
     /// Whether a target that may be gone is gone.
     bool isNothingToDo() const { return m_isGone; }

@@ -114,10 +114,12 @@ std::vector<NamedEdit> layerEditRows() {
          {{"layers", Kind::Text, "a JSON list as a project has it"},
           {"sources", Kind::Text, "a JSON list, of files not in the project yet", false},
           {"map-crs", Kind::Crs, "", false},
+          {"index", Kind::Number, "layers above them", false, 0, 1e6},
           {"said", Kind::Text, "what the undo list calls it", false}},
          [](const Document& d, const EditValues& v) -> Result<Document> {
-             auto next = withAdditions(d, v.has("sources") ? v.text("sources") : std::string(),
-                                       v.text("layers"));
+             auto next = withAdditions(
+                 d, v.has("sources") ? v.text("sources") : std::string(), v.text("layers"),
+                 v.has("index") ? static_cast<std::size_t>(v.number("index")) : 0);
              if (next && v.has("map-crs")) next->mapCrs = v.text("map-crs");
              return next;
          }},

@@ -217,6 +217,20 @@ public:
         }
     }
 
+    /// A whole number of a type that may be written as a fraction or be out of its range.
+    template <typename T>
+    static T whole(const Json& json) {
+        if (json.is_number_float()) {
+            const double value = json.get<double>();
+            // 2^63 is the first double beyond; smaller types are bounded exactly.
+            if (!(value >= static_cast<double>(std::numeric_limits<T>::min()) &&
+                  value < static_cast<double>(std::numeric_limits<T>::max())))
+                throw Misfit("", "is no whole number that can be used");
+            return static_cast<T>(value);
+        }
+        return json.get<T>();
+    }
+
 private:
     template <typename T>
     void read(const char* key, const Json& json, T& value) {

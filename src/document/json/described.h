@@ -152,6 +152,7 @@ LEDGE_DESCRIBED(SteepnessStyle) {
 LEDGE_DESCRIBED(ContourStyle) {
     a("interval", s.levels.interval);
     a("base", s.levels.base);
+    a.sparse("thins", s.thins);
     a.sparse("levels", s.levels.listed);
     a("index_every", s.indexEvery);
     a("smoothing", s.smoothing, Between{0, 8});

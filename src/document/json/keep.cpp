@@ -1,35 +1,46 @@
 #include "document/json/keep.h"
 
 #include <map>
+#include <set>
 
 namespace ledge::doc {
 namespace {
 using ById = std::map<Id, const Json*>;
 
-// Every object of a text that has an id of its own.
-void gather(const Json& json, ById& out) {
+// Every object of a text that has an id of its own, and ids that more than one has: what this
+// version does not know may hold any.
+void gather(const Json& json, ById& out, std::set<Id>& shared) {
     if (json.is_object()) {
         const auto id = json.find("id");
-        if (id != json.end() && id->is_number_integer()) out.emplace(id->get<Id>(), &json);
+        if (id != json.end() && id->is_number_integer() &&
+            !out.emplace(id->get<Id>(), &json).second)
+            shared.insert(id->get<Id>());
     }
     if (json.is_structured())
-        for (const Json& inner : json) gather(inner, out);
+        for (const Json& inner : json) gather(inner, out, shared);
 }
 
 class Keeper {
 public:
     Keeper(const Json& original, const Json& read) {
-        gather(original, m_original);
-        gather(read, m_read);
+        gather(original, m_original, m_shared);
+        gather(read, m_read, m_shared);
     }
 
     Json merged(const Json* original, const Json* read, const Json& now) const {
         if (now.is_object() && now.contains("id") && now["id"].is_number_integer()) {
             const Id id = now["id"].get<Id>();
+            // Told apart by their places only.
+            if (m_shared.contains(id)) return matched(original, read, now);
             const auto a = m_original.find(id), b = m_read.find(id);
             original = a == m_original.end() ? nullptr : a->second;
             read = b == m_read.end() ? nullptr : b->second;
         }
+        return matched(original, read, now);
+    }
+
+private:
+    Json matched(const Json* original, const Json* read, const Json& now) const {
         if (!original || !read) return plain(now);
         if (now.is_object() && original->is_object() && read->is_object())
             return members(*original, *read, now);
@@ -38,7 +49,6 @@ public:
         return now == *read ? *original : now;
     }
 
-private:
     // Something new; things moved into it are still found.
     Json plain(const Json& now) const {
         if (!now.is_structured()) return now;
@@ -77,6 +87,7 @@ private:
     }
 
     ById m_original, m_read;
+    std::set<Id> m_shared;
 };
 }  // namespace
 

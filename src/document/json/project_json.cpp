@@ -62,7 +62,7 @@ Result<Document> projectFromText(const std::string& text, const fs::path& folder
         if (!json.is_object() || !json.contains("ledge_project"))
             return Error{ErrorCode::BadFormat, "project", "this is no Indigo Ledge project",
                          "open it as data, or choose a .ledge file"};
-        if (json["ledge_project"].get<int>() > kVersion)
+        if (JsonReader::whole<int>(json["ledge_project"]) > kVersion)
             return Error{ErrorCode::Unsupported, "project", "made by a newer version",
                          "update Indigo Ledge"};
         Document out = documentFrom(json, folder);

@@ -30,7 +30,10 @@ struct Value {  // enumerations, described structs, and what JSON has itself
             JsonReader reader(json, context);
             describe(reader, value);
         } else {
-            value = json.get<T>();
+            if constexpr (std::is_integral_v<T> && !std::is_same_v<T, bool>)
+                value = JsonReader::whole<T>(json);
+            else
+                value = json.get<T>();
         }
     }
 };
@@ -222,7 +225,7 @@ struct Value<std::set<Id>> {
     static Json from(const std::set<Id>& ids, const JsonContext&) { return ids; }
     static void into(const Json& json, std::set<Id>& ids, const JsonContext&) {
         ids.clear();
-        for (const Json& id : JsonReader::array(json)) ids.insert(id.get<Id>());
+        for (const Json& id : JsonReader::array(json)) ids.insert(JsonReader::whole<Id>(id));
     }
 };
 template <>

@@ -1,11 +1,38 @@
 #include "io/geopackage/database.h"
 
 #include <cerrno>
+#include <cstring>
+#include <fstream>
+#include <optional>
 #include <utility>
 
 #include "io/files/atomic_file.h"
 
 namespace ledge::io {
+namespace {
+std::uint32_t bigEndian(const unsigned char* bytes, int count) {
+    std::uint32_t out = 0;
+    for (int i = 0; i < count; ++i) out = out << 8 | bytes[i];
+    return out;
+}
+
+// Whether there is less of the file than its header says (SQLite file format, section 1.3): a copy
+// or download that did not come to its end. Bytes there and bytes missing.
+std::optional<std::pair<std::uint64_t, std::uint64_t>> cutShort(const std::filesystem::path& path) {
+    std::ifstream in(path, std::ios::binary);
+    unsigned char header[100];
+    if (!in.read(reinterpret_cast<char*>(header), sizeof header)) return {};
+    if (std::memcmp(header, "SQLite format 3", 16) != 0) return {};
+    // The count of pages holds only when it was written with the last change.
+    if (std::memcmp(header + 24, header + 92, 4) != 0) return {};
+    const std::uint64_t side = bigEndian(header + 16, 2);
+    const std::uint64_t whole = (side == 1 ? 65536 : side) * bigEndian(header + 28, 4);
+    std::error_code code;
+    const std::uint64_t there = std::filesystem::file_size(path, code);
+    if (code || there >= whole) return {};
+    return std::pair{there, whole - there};
+}
+}  // namespace
 
 Result<Database> Database::open(const std::filesystem::path& path, int flags) {
     // A writer that died has left its journal: only who may write can roll it back.
@@ -14,6 +41,11 @@ Result<Database> Database::open(const std::filesystem::path& path, int flags) {
         std::filesystem::exists(path.string() + "-journal", code))
         if (const auto mending = open(path, SQLITE_OPEN_READWRITE))
             (void)mending->run("SELECT count(*) FROM sqlite_master").has_value();
+    if (const auto cut = cutShort(path))
+        return badFormat(path,
+                         "is damaged: it is cut short, " + std::to_string(cut->second) + " of " +
+                             std::to_string(cut->first + cut->second) + " bytes are missing",
+                         "get a fresh copy");
     Database out;
     out.m_path = path;
     sqlite3* handle = nullptr;

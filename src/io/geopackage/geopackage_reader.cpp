@@ -81,6 +81,8 @@ public:
         const auto rows = m_database.prepare(
             "SELECT g.table_name, g.column_name, g.geometry_type_name, g.srs_id, g.z, g.m "
             "FROM gpkg_geometry_columns g ORDER BY g.table_name");
+        if (!rows && rows.error().why.find("no such table") == std::string::npos)
+            return rows.error();
         if (!rows)
             return badFormat(m_path, "an SQLite file, but no GeoPackage with features",
                              "choose a .gpkg file that holds vector layers");

@@ -131,6 +131,12 @@ bool readWkb(std::span<const std::byte> bytes, Geometry& out) { return WkbReader
 void putWkb(std::string& out, const GeometryView& g) {
     const std::uint32_t form = (g.z.empty() ? 0u : 1000u) + (g.m.empty() ? 0u : 2000u);
     const auto base = static_cast<std::uint32_t>(g.type) + form;
+    if (!g.isMulti && g.partCount() == 0) {  // an empty one is written as such
+        putHeader(out, base);
+        if (g.type != GeometryType::Point) return putCount(out, 0);
+        for (int i = 0; i < 2; ++i) putNumber(out, std::nan(""), std::endian::little);
+        return;
+    }
     if (g.type != GeometryType::Polygon) {
         if (g.isMulti) {
             putHeader(out, base + 3);
