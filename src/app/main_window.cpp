@@ -73,6 +73,7 @@ MainWindow::MainWindow(session::Session& session)
     connect(&session, &session::Session::replaced, this, [this] { m_probe->hide(); });
     connect(&m_facts, &session::FactBook::ready, this, &MainWindow::buildOverviews);
     refreshTitle();
+    m_map->setFocus();
 }
 
 void MainWindow::arrange() {

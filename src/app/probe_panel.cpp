@@ -75,7 +75,7 @@ ProbeCard* ProbePanel::card(const session::ProbeHit& hit) {
     grid->setHorizontalSpacing(10);
     grid->setVerticalSpacing(2);
     auto* layer = makeLink(text(hit.layerName), tr("Select this layer"));
-    layer->setStyleSheet("font-size: 11px; color: " + theme().muted.name());
+    layer->setStyleSheet("font-size: 11px; padding: 2px 0; color: " + theme().muted.name());
     connect(layer, &QPushButton::clicked, this,
             [this, id = hit.layer] { m_workspace.selectLayer(id); });
     grid->addWidget(layer, 0, 0, 1, 2, Qt::AlignLeft);
@@ -105,7 +105,7 @@ ProbeCard* ProbePanel::card(const session::ProbeHit& hit) {
                                                          const QString&)) {
             auto* link = makeLink(name, tip);
             link->setObjectName(id);
-            link->setStyleSheet("color: " + theme().indigo.name());
+            link->setStyleSheet("padding: 2px 0; color: " + theme().indigo.name());
             connect(link, &QPushButton::clicked, this, [this, line, asked, name = text(hit.title)] {
                 Q_EMIT(this->*asked)(line, name);
             });

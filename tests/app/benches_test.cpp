@@ -57,6 +57,7 @@ private:
         if (!shown) return out;
         for (QWidget* w : shown->findChildren<QWidget*>()) {
             if (!w->isVisibleTo(shown) || !w->isEnabled()) continue;
+            if (w->objectName() == "showsStops") continue;  // unfolds controls, which are used too
             const bool isControl = qobject_cast<QCheckBox*>(w) || qobject_cast<QComboBox*>(w) ||
                                    qobject_cast<QDoubleSpinBox*>(w) ||
                                    qobject_cast<ColourButton*>(w);
@@ -100,6 +101,10 @@ private:
     // Each control of the page shown, from the state it is shown in.
     void useEveryControl(int atLeast) {
         const auto before = m_session->snapshot();
+        if (auto* unfold = shown<QCheckBox>("showsStops"); unfold && !unfold->isChecked()) {
+            unfold->click();
+            QVERIFY(waitUntilIdle(*m_window));
+        }
         const auto count = controls().size();
         int changed = 0;
         QStringList dead;

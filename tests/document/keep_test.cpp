@@ -103,10 +103,10 @@ private slots:
     void readsFormerNames() {
         const std::string text =
             R"({"ledge_project": 1, "layers": [{"id": 2, "kind": "grid lines", "name": "g"}],
-            "sheets": [{"id": 6, "name": "A4", "items": [{"id": 7, "kind": "map panel", "name": "Map",
-            "centre": [1, 2], "frozen": [{"id": 2, "kind": "grid lines", "name": "g"}]}]}]})";
+            "sheets": [{"id": 6, "name": "A4", "width_mm": 297, "height_mm": 210, "items": [{"id": 7, "kind": "map panel", "name": "Map",
+            "rect_mm": [10, 10, 50, 50], "centre": [1, 2], "frozen": [{"id": 2, "kind": "grid lines", "name": "g"}]}]}]})";
         const auto read = projectFromText(text, "/data");
-        QVERIFY(read);
+        QVERIFY2(read, read ? "" : read.error().text().c_str());
         const auto* panel = read->sheets[0]->items[0]->as<MapPanel>();
         QVERIFY(panel->frozen && panel->frozen->size() == 1);
         const Json now = parsed(projectText(*read, "/data"));

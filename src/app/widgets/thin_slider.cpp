@@ -37,6 +37,10 @@ void ThinSlider::paintEvent(QPaintEvent*) {
     painter.setPen(QPen(hasFocus() ? theme().lichen : on, 1.5));
     painter.setBrush(theme().surface);
     painter.drawEllipse(QPointF(x, y), kKnob, kKnob);
+    if (!hasFocus()) return;
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme().indigo, 1.2));
+    painter.drawRoundedRect(QRectF(rect()).adjusted(0.6, 0.6, -0.6, -0.6), 4, 4);
 }
 
 void ThinSlider::mousePressEvent(QMouseEvent* event) {

@@ -58,9 +58,9 @@ Result<void> FileSet::mayTake(std::size_t part) const {
                          " too, and would have to be another",
                      "choose a name of its own for " + m_target.filename().string()};
     if (!m_isReplacing && m_replacing == Replacing::Own)
-        return Error{ErrorCode::InvalidArgument, nameOf(path),
-                     "is there already and would be replaced",
-                     "move it away, choose another name, or add --replace"};
+        return Error{
+            ErrorCode::InvalidArgument, nameOf(path), "is there already and would be replaced",
+            "move it away, choose another name, or let the command replace it (--replace)"};
     return {};
 }
 

@@ -22,10 +22,11 @@ ReadingLimit::ReadingLimit(const std::filesystem::path& whole) : m_path(whole) {
 Result<void> ReadingLimit::take(std::uint64_t bytes, const std::string& layer) {
     m_taken += bytes;
     if (m_taken <= m_most) return {};
-    return Error{ErrorCode::LimitExceeded, nameOf(m_path),
-                 "layer \"" + layer + "\" needs more than " + std::to_string(m_most >> 20) +
-                     " MB, far more than its file holds",
-                 "if that is meant, allow more with --memory MEGABYTES, or read fewer columns"};
+    return Error{
+        ErrorCode::LimitExceeded, nameOf(m_path),
+        "layer \"" + layer + "\" needs more than " + std::to_string(m_most >> 20) +
+            " MB, far more than its file holds",
+        "if that is meant, allow the command more (--memory MEGABYTES), or read fewer columns"};
 }
 
 }  // namespace ledge::io
