@@ -79,7 +79,7 @@ ChartFrame chartFrame(const QRectF& rect, const ProfileChart& chart, double mm) 
     const double left =
         std::max(measure(number(out.high, step) + " m", small(chart, chart.ink), mm).width,
                  measure(number(out.low, step) + " m", small(chart, chart.ink), mm).width);
-    out.plot = rect.adjusted(left + 2.4 * mm, text * 1.5, -3 * mm, -text * 2.1);
+    out.plot = rect.adjusted(left + 2.4 * mm, text * 1.9, -3 * mm, -text * 2.1);
     out.exaggeration = (out.length / std::max(1.0, out.plot.width())) /
                        ((out.high - out.low) / std::max(1.0, out.plot.height()));
     return out;
@@ -146,7 +146,7 @@ void paintProfileChart(QPainter& painter, const QRectF& rect, const ProfileChart
     double x = frame.plot.left();
     for (const ProfileSeries& series : chart.series) {
         painter.setPen(QPen(qt(series.colour), kLineMm * 1.6 * mm));
-        const double y = rect.top() + text * 0.75;
+        const double y = rect.top() + text * 1.05;
         painter.drawLine(QPointF(x, y - text * 0.3), QPointF(x + 4 * mm, y - text * 0.3));
         say({x + 5 * mm, y}, series.name, chart.ink);
         x += 8 * mm + measure(series.name, small(chart, chart.ink), mm).width;
@@ -155,7 +155,7 @@ void paintProfileChart(QPainter& painter, const QRectF& rect, const ProfileChart
         QObject::tr("vertical exaggeration %1")
             .arg(QString::fromStdString(formatNumber(frame.exaggeration, {1, true})));
     say({frame.plot.right() - measure(told, small(chart, chart.quiet), mm).width,
-         rect.top() + text * 0.75},
+         rect.top() + text * 1.05},
         told, chart.quiet);
     if (std::isfinite(chart.marked)) {
         painter.setPen(QPen(qt(chart.ink), 0.2 * mm));

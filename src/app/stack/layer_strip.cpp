@@ -6,6 +6,7 @@
 
 #include "app/theme.h"
 #include "carto/swatch.h"
+#include "document/edits/layer_edits.h"
 
 namespace ledge::app {
 namespace {
@@ -104,15 +105,22 @@ void Strip::drawSwatch(const doc::Layer& layer) {
 void Strip::refresh() {
     const doc::Layer* layer = m_workspace.document().layer(m_layer);
     if (!layer) return;
-    if (!m_shown || !(*m_shown == *layer)) {
+    bool isInTheDark = false;
+    for (auto place = doc::placeOf(m_workspace.document(), m_layer); place && place->group != 0;
+         place = doc::placeOf(m_workspace.document(), place->group))
+        isInTheDark = isInTheDark || !m_workspace.document().layer(place->group)->isVisible;
+    if (!m_shown || !(*m_shown == *layer) || m_isInTheDark != isInTheDark) {
+        m_isInTheDark = isInTheDark;
         const QString name = text(layer->name);
         m_shown = std::make_shared<doc::Layer>(*layer);
         drawSwatch(*layer);
         m_name->setPlain(name);
         m_lamp->setChecked(layer->isVisible);
-        m_lamp->setIcon(lampIcon(layer->isVisible));
-        m_lamp->setToolTip(layer->isVisible ? tr("Lamp on: drawn (Space)")
-                                            : tr("Lamp off: not drawn (Space)"));
+        m_lamp->setIcon(lampIcon(layer->isVisible, isInTheDark));
+        m_lamp->setToolTip(layer->isVisible && isInTheDark
+                               ? tr("Lamp on, but the group around it is dark (Space)")
+                           : layer->isVisible ? tr("Lamp on: drawn (Space)")
+                                              : tr("Lamp off: not drawn (Space)"));
         m_lamp->setAccessibleName(tr("Lamp of %1").arg(name));
         m_opacity->setAccessibleName(tr("Opacity of %1").arg(name));
         setAccessibleName(tr("Layer %1").arg(name));

@@ -52,7 +52,7 @@ void RowFrame::paintEvent(QPaintEvent*) {
     painter.drawRoundedRect(card.adjusted(2, 2, -2, -2), 5.5, 5.5);
 }
 
-QIcon lampIcon(bool isLit) {
+QIcon lampIcon(bool isLit, bool isInTheDark) {
     QIcon icon;
     for (const double ratio : {1.0, 2.0}) {
         QPixmap pixmap(QSize(16, 16) * ratio);
@@ -60,7 +60,11 @@ QIcon lampIcon(bool isLit) {
         QPainter painter(&pixmap);
         painter.setRenderHint(QPainter::Antialiasing);
         painter.scale(ratio, ratio);
-        if (isLit) {
+        if (isLit && isInTheDark) {
+            painter.setPen(Qt::NoPen);
+            painter.setBrush(theme().muted);
+            painter.drawEllipse(QPointF(8, 8), 3.6, 3.6);
+        } else if (isLit) {
             QRadialGradient glow(QPointF(8, 8), 8);
             QColor light = theme().lichen;
             light.setAlpha(150);

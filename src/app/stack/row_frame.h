@@ -32,8 +32,8 @@ private:
     bool m_isSelected = false, m_isCurrent = false;
 };
 
-/// A lamp: lit it glows, unlit it is an empty ring.
-QIcon lampIcon(bool isLit);
+/// A lamp: lit it glows, or is pale where a group around it is dark; unlit it is an empty ring.
+QIcon lampIcon(bool isLit, bool isInTheDark = false);
 QToolButton* makeLamp(QWidget* parent);
 
 }  // namespace ledge::app

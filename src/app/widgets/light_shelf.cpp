@@ -4,6 +4,7 @@
 #include <QMenu>
 
 #include "carto/relief.h"
+#include "document/edits/light_edits.h"
 
 namespace ledge::app {
 namespace {
@@ -30,7 +31,7 @@ void LightShelf::rebuild(const std::vector<terrain::Light>& lights) {
         auto* button = new QToolButton;
         button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
         button->setIconSize(QSize(kWidth, kHeight));
-        button->setText(QString("%1/%2").arg(lights[i].azimuth).arg(lights[i].altitude));
+        button->setText(QString::fromStdString(doc::lightNumbers(lights[i])));
         button->setAccessibleName(tr("Light from %1 degrees at %2 degrees")
                                       .arg(lights[i].azimuth)
                                       .arg(lights[i].altitude));

@@ -27,11 +27,14 @@ Document withShade(Document document, Id id,
 }
 }  // namespace
 
-std::string lightName(const terrain::Light& light, const std::string& prefix) {
+std::string lightNumbers(const terrain::Light& light) {
     std::string azimuth = formatNumber(light.azimuth, {0, false});
     azimuth.insert(0, azimuth.size() < 3 ? 3 - azimuth.size() : 0, '0');
-    return (prefix.empty() ? "Light" : prefix) + " " + azimuth + "/" +
-           formatNumber(light.altitude, {0, false});
+    return azimuth + "/" + formatNumber(light.altitude, {0, false});
+}
+
+std::string lightName(const terrain::Light& light, const std::string& prefix) {
+    return (prefix.empty() ? "Light" : prefix) + " " + lightNumbers(light);
 }
 
 std::string contourName(double interval) { return "Contours " + formatNumber(interval) + " m"; }

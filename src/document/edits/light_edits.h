@@ -4,6 +4,8 @@
 /// Edits of hillshades and contours whose names follow what they show.
 namespace ledge::doc {
 
+/// "315/45", "090/30": azimuth and altitude.
+std::string lightNumbers(const terrain::Light& light);
 /// Name of a hillshade after its light: "Light 315/45", "Light 090/30", or with a project's
 /// own word before.
 std::string lightName(const terrain::Light& light, const std::string& prefix = {});

@@ -54,8 +54,10 @@ private:
         }
         if (kind == GeometryType::Line) return line(out, false);
         const auto rings = m_in.read<std::uint32_t>(m_order);
+        // The first that has points: an empty one is no outer ring.
+        const std::size_t before = out.parts.size();
         for (std::uint32_t i = 0; i < rings && m_in.isGood(); ++i)
-            if (!line(out, i == 0)) return false;
+            if (!line(out, out.parts.size() == before)) return false;
         return m_in.isGood();
     }
     bool line(Geometry& out, bool isOuter) {
