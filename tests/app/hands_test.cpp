@@ -1,3 +1,4 @@
+#include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QLabel>
 #include <QLineEdit>
@@ -245,11 +246,16 @@ private slots:
         QVERIFY(hint);
         QVERIFY2(hint->text().contains("not stated"), qPrintable(hint->text()));
         // Strips tell heights in the unit of the file.
-        auto* strip = m_window->findChild<StackPanel*>()->strip(layer("Old survey grid"));
-        QVERIFY(strip);
-        auto* facts = strip->findChild<QLabel*>("facts");
-        QVERIFY2(facts->text().contains("ft") || facts->text().contains("CRS"),
-                 qPrintable(facts->text()));
+        const auto tint = layer("Height tint");
+        workspace().selectLayer(tint);
+        auto* facts = m_window->findChild<StackPanel*>()->strip(tint)->findChild<QLabel*>("facts");
+        QVERIFY2(facts->text().endsWith(" m"), qPrintable(facts->text()));
+        auto* unit = shown<QComboBox>("heightUnit");
+        QVERIFY(unit);
+        unit->setFocus();
+        QTest::keyClick(unit, Qt::Key_Down);
+        QVERIFY(waitUntilIdle(*m_window));
+        QTRY_VERIFY2(facts->text().endsWith(" ft"), qPrintable(facts->text()));
     }
 
     void saysWhatASlopeRasterIs() {

@@ -79,6 +79,7 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
     m_heightUnit->setObjectName("heightUnit");
     m_heightHint = makeLabel("", "muted");
     m_heightHint->setObjectName("heightHint");
+    m_heightHint->setWordWrap(false);
     m_heightPart->layout()->addWidget(m_heightHint);
     part->addWidget(m_heightPart);
     part->addWidget(captioned(tr("Credit"), m_credit));

@@ -510,27 +510,33 @@ void MapPane::paintProfileMarks(QPainter& painter, const carto::MapFrame& now) c
     painter.restore();
 }
 
-// The first click of a profile takes the line that lies there, if one does.
-void MapPane::takeLineAt(QPoint position) {
+// What lies at a spot of the pane, read beside; then `use` is called with the place and the hits.
+void MapPane::readAt(QPoint position,
+                     std::function<void(Point, const std::vector<session::ProbeHit>&)> use) {
     const auto now = frame();
     const QPointF px = QPointF(position) * devicePixelRatioF();
     const Point at = globe::intoTurn(now.crs, now.toMap()({px.x(), px.y()}));
     const double reach = kProbeReachPx * devicePixelRatioF() * now.unitsPerPx();
-    m_probeWorker.start([this, at, reach, crs = now.crs,
+    m_probeWorker.start([this, at, reach, use = std::move(use), crs = now.crs,
                          snapshot = m_workspace.session().snapshot(),
                          sources = m_workspace.session().sources()](const std::stop_token& stop) {
         auto hits = session::probe(*snapshot, *sources, crs, at, reach);
         if (stop.stop_requested()) return;
-        QMetaObject::invokeMethod(this, [this, hits = std::move(hits)] {
-            if (m_measuring.points().size() > 1) return;  // somebody draws one already
-            for (const auto& hit : hits) {
-                if (hit.outline.type != GeometryType::Line) continue;
-                const auto part = hit.outline.part(0);
-                m_measuring.clear();
-                Q_EMIT lineTaken({part.begin(), part.end()}, QString::fromStdString(hit.title));
-                return;
-            }
-        });
+        QMetaObject::invokeMethod(this, [at, use, hits = std::move(hits)] { use(at, hits); });
+    });
+}
+
+// The first click of a profile takes the line that lies there, if one does.
+void MapPane::takeLineAt(QPoint position) {
+    readAt(position, [this](Point, const std::vector<session::ProbeHit>& hits) {
+        if (m_measuring.points().size() > 1) return;  // somebody draws one already
+        for (const auto& hit : hits) {
+            if (hit.outline.type != GeometryType::Line) continue;
+            const auto part = hit.outline.part(0);
+            m_measuring.clear();
+            Q_EMIT lineTaken({part.begin(), part.end()}, QString::fromStdString(hit.title));
+            return;
+        }
     });
 }
 
@@ -553,19 +559,9 @@ void MapPane::measureAt(QPoint position, bool isClick) {
 }
 
 void MapPane::probeAt(QPoint position) {
-    const auto now = frame();
-    const QPointF px = QPointF(position) * devicePixelRatioF();
-    const Point at = globe::intoTurn(now.crs, now.toMap()({px.x(), px.y()}));
-    const double reach = kProbeReachPx * devicePixelRatioF() * now.unitsPerPx();
-    m_probeWorker.start([this, at, reach, crs = now.crs,
-                         snapshot = m_workspace.session().snapshot(),
-                         sources = m_workspace.session().sources()](const std::stop_token& stop) {
-        auto hits = session::probe(*snapshot, *sources, crs, at, reach);
-        if (stop.stop_requested()) return;
-        QMetaObject::invokeMethod(this, [this, at, hits = std::move(hits)] {
-            flash({});
-            Q_EMIT probed(at, hits);
-        });
+    readAt(position, [this](Point at, const std::vector<session::ProbeHit>& hits) {
+        flash({});
+        Q_EMIT probed(at, hits);
     });
 }
 

@@ -75,6 +75,8 @@ private:
               int generation);
     QCursor toolCursor() const;
     void measureAt(QPoint position, bool isClick);
+    void readAt(QPoint position,
+                std::function<void(Point, const std::vector<session::ProbeHit>&)> use);
     void takeLineAt(QPoint position);
     bool hasCurtain() const { return m_workspace.tool() == Tool::Curtain; }
     void redrawBehindCurtain();
