@@ -28,6 +28,11 @@ public:
     double number(std::size_t i) const;
     /// Of a text column; empty when missing.
     std::string_view text(std::size_t i) const;
+    /// The arrays themselves, a place a value whether there is one or not: of whole numbers, days
+    /// and milliseconds; of real numbers; of truths. Empty for columns of other types.
+    std::span<const std::int64_t> wholes() const { return m_wholes; }
+    std::span<const double> reals() const { return m_reals; }
+    std::span<const std::uint8_t> flags() const { return m_flags; }
     Column converted(FieldType type) const;
     /// Bytes held, roughly.
     std::size_t bytes() const;

@@ -179,6 +179,29 @@ FeatureTable FeatureTable::withField(const Field& field) const {
     return out;
 }
 
+FeatureTable FeatureTable::withColumn(const Field& field,
+                                      std::vector<std::shared_ptr<const Column>> columns) const {
+    FeatureTable out = *this;
+    out.info.fields.push_back(field);
+    for (std::size_t r = 0; r < out.m_runs.size(); ++r) {
+        auto& column = columns[r];
+        if (column->type() != field.type)
+            column = std::make_shared<const Column>(column->converted(field.type));
+        out.m_runs[r].columns.push_back(std::move(column));
+    }
+    return out;
+}
+
+FeatureTable FeatureTable::atRows(std::span<const std::size_t> rows) const {
+    FeatureTableBuilder builder(info);
+    std::vector<Value> values(info.fields.size());
+    for (const std::size_t row : rows) {
+        for (std::size_t k = 0; k < values.size(); ++k) values[k] = value(row, k);
+        builder.add(key(row), geometry(row), values);
+    }
+    return builder.finish();
+}
+
 FeatureTable FeatureTable::filtered(const std::function<bool(const FeatureView&)>& keep) const {
     FeatureTableBuilder builder(info);
     std::vector<Value> values(info.fields.size());

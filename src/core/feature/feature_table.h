@@ -81,6 +81,11 @@ public:
     Value value(std::size_t i, std::size_t field) const;
     double number(std::size_t i, std::size_t field) const;
     bool isMissing(std::size_t i, std::size_t field) const;
+    /// The columns as they are held: one for each run of kRun features, the last one shorter.
+    std::size_t runCount() const { return m_runs.size(); }
+    const Column& column(std::size_t run, std::size_t field) const {
+        return *m_runs[run].columns[field];
+    }
     FeatureView operator[](std::size_t i) const { return {key(i), geometry(i), this, i}; }
     int fieldIndex(const std::string& name) const;  ///< -1 when there is none
 
@@ -104,6 +109,11 @@ public:
     FeatureTable withValues(std::size_t field, const std::map<std::size_t, Value>& values) const;
     /// With one more field, without values.
     FeatureTable withField(const Field& field) const;
+    /// With one more field whose values are given for each run. Their types are made the field's.
+    FeatureTable withColumn(const Field& field,
+                            std::vector<std::shared_ptr<const Column>> columns) const;
+    /// The features at these places, in this order; places may repeat, keys then do too.
+    FeatureTable atRows(std::span<const std::size_t> rows) const;
     /// Those for which `keep` holds, keys and order kept.
     FeatureTable filtered(const std::function<bool(const FeatureView&)>& keep) const;
 

@@ -121,6 +121,40 @@ double distanceTo(const GeometryView& geometry, Point p) {
     return best;
 }
 
+Point centroidOf(const GeometryView& geometry) {
+    if (geometry.isEmpty()) return kNowhere;
+    // Relative to a corner, so that large coordinates cost no digits.
+    const Point origin = geometry.points[0];
+    Point sum;
+    double weight = 0;
+    for (std::size_t i = 0; i < geometry.partCount(); ++i) {
+        const auto part = geometry.part(i);
+        // Rings counter-clockwise count positive: a hole takes away what its outer ring, wound the
+        // same way or not, brought in.
+        double sign = 1;
+        if (geometry.type == GeometryType::Polygon) {
+            const bool isOuter = std::find(geometry.polygons.begin(), geometry.polygons.end(), i) !=
+                                 geometry.polygons.end();
+            sign = (signedArea(part) < 0) == isOuter ? -1 : 1;
+        }
+        for (std::size_t k = 1; k < part.size(); ++k) {
+            const Point a = part[k - 1] - origin, b = part[k] - origin;
+            if (geometry.type == GeometryType::Polygon) {
+                const double cross = sign * (a.x * b.y - b.x * a.y);
+                sum = sum + (a + b) * (cross / 3);
+                weight += cross;
+            } else if (geometry.type == GeometryType::Line) {
+                const double length = distance(a, b);
+                sum = sum + (a + b) * (length / 2);
+                weight += length;
+            }
+        }
+    }
+    if (weight != 0) return origin + sum * (1 / weight);
+    for (const Point p : geometry.points) sum = sum + (p - origin);
+    return origin + sum * (1 / static_cast<double>(geometry.points.size()));
+}
+
 Point anchorOf(const GeometryView& geometry) {
     if (geometry.isEmpty()) return kNowhere;
     switch (geometry.type) {

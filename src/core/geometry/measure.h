@@ -15,6 +15,9 @@ double planarLength(const GeometryView& geometry);
 bool isInside(const GeometryView& polygon, Point p);
 /// Planar distance from a point to the geometry; 0 inside a polygon, infinite when empty.
 double distanceTo(const GeometryView& geometry, Point p);
+/// Centre of gravity: of the area of polygons, along the length of lines, of points (by the usual
+/// sums; areas and lines without extent count as their points). Not finite when empty.
+Point centroidOf(const GeometryView& geometry);
 /// A point well inside a polygon (middle of the widest span of a scan line), the middle vertex of
 /// a line along its length, or the point itself: where an area's name or mark stands.
 Point anchorOf(const GeometryView& geometry);

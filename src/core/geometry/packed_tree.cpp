@@ -1,0 +1,65 @@
+#include "core/geometry/packed_tree.h"
+
+#include <algorithm>
+
+namespace ledge {
+
+// The curve by turning the quadrant at each level (Hilbert 1891).
+std::uint32_t hilbertPlace(std::uint32_t x, std::uint32_t y) {
+    std::uint32_t place = 0;
+    for (std::uint32_t side = 1U << 15; side > 0; side >>= 1) {
+        const std::uint32_t right = (x & side) != 0 ? 1 : 0, upper = (y & side) != 0 ? 1 : 0;
+        place += side * side * ((3 * right) ^ upper);
+        if (upper == 0) {
+            if (right == 1) x = 0xFFFF - x, y = 0xFFFF - y;
+            std::swap(x, y);
+        }
+    }
+    return place;
+}
+
+PackedTree::PackedTree(std::span<const Box> boxes) {
+    Box all;
+    for (const Box& box : boxes) all.add(box);
+    struct Placed {
+        std::uint32_t place, item;
+    };
+    std::vector<Placed> order;
+    order.reserve(boxes.size());
+    const double toX = all.width() > 0 ? 65535 / all.width() : 0,
+                 toY = all.height() > 0 ? 65535 / all.height() : 0;
+    for (std::size_t i = 0; i < boxes.size(); ++i) {
+        if (boxes[i].isEmpty()) continue;
+        const Point centre = boxes[i].centre();
+        order.push_back({hilbertPlace(static_cast<std::uint32_t>((centre.x - all.xMin) * toX),
+                                      static_cast<std::uint32_t>((centre.y - all.yMin) * toY)),
+                         static_cast<std::uint32_t>(i)});
+    }
+    m_count = order.size();
+    if (m_count == 0) return;
+    std::sort(order.begin(), order.end(), [](const Placed& a, const Placed& b) {
+        return a.place != b.place ? a.place < b.place : a.item < b.item;
+    });
+    m_boxes.reserve(m_count + m_count / (kNode - 1) + 12);
+    m_items.reserve(m_boxes.capacity());
+    for (const Placed& one : order) {
+        m_boxes.push_back(boxes[one.item]);
+        m_items.push_back(one.item);
+    }
+    std::uint32_t begin = 0;
+    m_levels.push_back(static_cast<std::uint32_t>(m_boxes.size()));
+    while (m_levels.back() - begin > 1) {
+        const std::uint32_t end = m_levels.back();
+        for (std::uint32_t first = begin; first < end; first += kNode) {
+            Box node;
+            for (std::uint32_t i = first; i < std::min(first + kNode, end); ++i)
+                node.add(m_boxes[i]);
+            m_boxes.push_back(node);
+            m_items.push_back(first);
+        }
+        begin = end;
+        m_levels.push_back(static_cast<std::uint32_t>(m_boxes.size()));
+    }
+}
+
+}  // namespace ledge

@@ -1,0 +1,64 @@
+#pragma once
+#include <array>
+#include <cstdint>
+#include <span>
+#include <vector>
+
+#include "core/geometry/point.h"
+
+namespace ledge {
+
+/// A static tree over boxes: sorted once along a Hilbert curve and packed bottom-up, nodes full
+/// (Kamel and Faloutsos, "On packing R-trees", 1993). Empty boxes are in no answer.
+class PackedTree {
+public:
+    PackedTree() = default;
+    explicit PackedTree(std::span<const Box> boxes);
+
+    std::size_t size() const { return m_count; }
+    std::size_t bytes() const {
+        return m_boxes.capacity() * sizeof(Box) + m_items.capacity() * sizeof(std::uint32_t);
+    }
+
+    /// Calls `visit(i)` for each box that meets `box`, in no order, until it returns false. Whether
+    /// all were visited.
+    template <typename Visit>
+    bool meeting(const Box& box, const Visit& visit) const {
+        if (m_count == 0) return true;
+        // A node on each level at most waits with its siblings.
+        std::array<std::uint32_t, kNode * 12> waiting;  // NOLINT: filled as it is used
+        std::size_t depth = 0;
+        waiting[depth++] = static_cast<std::uint32_t>(m_boxes.size() - 1);
+        while (depth > 0) {
+            const std::uint32_t node = waiting[--depth];
+            if (!m_boxes[node].intersects(box)) continue;
+            if (node < m_count) {
+                if (!visit(static_cast<std::size_t>(m_items[node]))) return false;
+                continue;
+            }
+            const std::uint32_t first = m_items[node];
+            const std::uint32_t end = std::min(first + kNode, endOfLevel(first));
+            for (std::uint32_t child = first; child < end; ++child)
+                if (m_boxes[child].intersects(box)) waiting[depth++] = child;
+        }
+        return true;
+    }
+
+private:
+    static constexpr std::uint32_t kNode = 16;
+    std::uint32_t endOfLevel(std::uint32_t node) const {
+        for (const std::uint32_t end : m_levels)
+            if (node < end) return end;
+        return m_levels.back();
+    }
+
+    std::size_t m_count = 0;              ///< of boxes that are not empty
+    std::vector<Box> m_boxes;             ///< those in order, then their nodes level by level
+    std::vector<std::uint32_t> m_items;   ///< what a box is of; of nodes their first child
+    std::vector<std::uint32_t> m_levels;  ///< where each level ends
+};
+
+/// Place of a cell of a square grid of 2^16 cells a side along the Hilbert curve.
+std::uint32_t hilbertPlace(std::uint32_t x, std::uint32_t y);
+
+}  // namespace ledge
