@@ -252,7 +252,9 @@ void LedgeBar::saveViewAs(const std::string& name) {
 void LedgeBar::rename(doc::Id id, const QString& typed) {
     const std::string target = Workspace::target(id), name = typed.toStdString();
     const auto& document = m_workspace.document();
-    if (document.profile(id))
+    if (document.question(id))
+        m_workspace.perform("question-name", {{"question", target}, {"name", name}});
+    else if (document.profile(id))
         m_workspace.perform("profile-name", {{"profile", target}, {"name", name}});
     else if (document.view(id))
         m_workspace.perform("view-name", {{"view", target}, {"name", name}});
@@ -271,6 +273,8 @@ void LedgeBar::cardMenu(Card* card, doc::Id id) {
         });
     menu.addAction(tr("Remove"), this, [this, id, isView, isProfile] {
         const std::string target = Workspace::target(id);
+        if (m_workspace.document().question(id))
+            return void(m_workspace.perform("question-remove", {{"question", target}}));
         if (isProfile) return void(m_workspace.perform("profile-remove", {{"profile", target}}));
         if (isView) return void(m_workspace.perform("view-remove", {{"view", target}}));
         m_workspace.perform("sheet-remove", {{"sheet", target}});
@@ -283,6 +287,7 @@ void LedgeBar::rebuild() {
     std::vector<std::pair<doc::Id, std::string>> now;
     for (const auto& view : document.views) now.emplace_back(view.id, view.name);
     for (const auto& profile : document.profiles) now.emplace_back(profile.id, profile.name);
+    for (const auto& question : document.questions) now.emplace_back(question.id, question.name);
     for (const doc::Sheet& sheet : document.sheets) now.emplace_back(sheet.id, sheet.name);
     if (now == m_known && m_cards->layout()->count() > 0) return refreshShown();
     m_known = now;
@@ -313,6 +318,9 @@ void LedgeBar::rebuild() {
     for (const auto& profile : document.profiles)
         put(profile.id, profile.name, tr("profile"), tr("Open this profile in the drawer"),
             [this, id = profile.id] { Q_EMIT profileAsked(id); });
+    for (const auto& question : document.questions)
+        put(question.id, question.name, tr("question"), tr("Ask this again"),
+            [this, id = question.id] { Q_EMIT questionAsked(id); });
     for (const doc::Sheet& sheet : document.sheets)
         put(sheet.id, sheet.name, tr("sheet"), tr("Show this sheet"), [this, id = sheet.id] {
             m_workspace.showSheet(id);
@@ -334,6 +342,29 @@ void LedgeBar::rebuild() {
 }
 
 namespace {
+// A question has no picture: what it asks, in small letters.
+QImage questionPicture(const doc::SavedQuestion& question, const QFont& font, double ratio) {
+    QImage picture(QSize(qRound(kPictureWidth * ratio), qRound(kPictureHeight * ratio)),
+                   QImage::Format_ARGB32_Premultiplied);
+    picture.fill(theme().paper);
+    picture.setDevicePixelRatio(ratio);
+    QPainter painter(&picture);
+    QFont small = font;
+    small.setPixelSize(9);
+    painter.setFont(small);
+    painter.setPen(theme().indigo);
+    QString asked = text(question.keep);
+    if (question.near != 0)
+        asked += (asked.isEmpty() ? "" : "\n") +
+                 LedgeBar::tr("within %1 m").arg(question.withinMetres) +
+                 (question.nearKeep.empty() ? "" : ": " + text(question.nearKeep));
+    painter.drawText(QRectF(4, 3, kPictureWidth - 8, kPictureHeight - 6),
+                     Qt::AlignLeft | Qt::AlignTop | Qt::TextWrapAnywhere, asked);
+    painter.end();
+    picture.setDevicePixelRatio(1);
+    return picture;
+}
+
 // The line of a profile over its area, without numbers.
 QImage profilePicture(const std::vector<session::ProfileRun>& runs, double ratio) {
     QImage picture(QSize(qRound(kPictureWidth * ratio), qRound(kPictureHeight * ratio)),
@@ -382,6 +413,11 @@ void LedgeBar::outdate(const doc::Change& change) {
     };
     const bool isMap = change.touchesMap();
     for (const auto& view : document.views) look(view.id, change.views, isMap);
+    for (const auto& question : document.questions) {
+        m_pictures[question.id] = questionPicture(question, font(), devicePixelRatioF());
+        if (const auto it = m_byId.find(question.id); it != m_byId.end())
+            it->second->setPicture(m_pictures[question.id]);
+    }
     for (const auto& profile : document.profiles)
         look(profile.id, change.profiles, !change.sources.empty());
     // Sheets show names, profiles, units and all that the map does.

@@ -69,6 +69,7 @@ public:
 
 Q_SIGNALS:
     void profileAsked(doc::Id id);
+    void questionAsked(doc::Id id);
 
 protected:
     void paintEvent(QPaintEvent*) override;

@@ -25,7 +25,7 @@
 
 namespace ledge::app {
 namespace {
-constexpr int kPointerTools = 5;  // of the map's tools, those that a click is for
+constexpr int kPointerTools = 6;  // of the map's tools, those that a click is for
 constexpr int kBenchWidth = 320, kWidestBench = 720;
 }  // namespace
 
@@ -140,7 +140,18 @@ void MainWindow::arrange() {
     auto* canvasColumn = new QVBoxLayout(canvas);
     canvasColumn->setContentsMargins(0, 0, 0, 0);
     canvasColumn->setSpacing(0);
-    canvasColumn->addWidget(m_canvas, 1);
+    m_table = new TableDrawer(m_workspace);
+    m_drawerSplit = new QSplitter(Qt::Vertical);
+    m_drawerSplit->setObjectName("drawerSplit");
+    m_drawerSplit->setChildrenCollapsible(false);
+    m_drawerSplit->setHandleWidth(3);
+    m_drawerSplit->addWidget(m_canvas);
+    m_drawerSplit->addWidget(m_table);
+    m_drawerSplit->setStretchFactor(0, 1);
+    m_drawerSplit->setStretchFactor(1, 0);
+    m_drawerSplit->setSizes({400, 240});
+    connect(m_drawerSplit, &QSplitter::splitterMoved, this, [this] { placeFloats(); });
+    canvasColumn->addWidget(m_drawerSplit, 1);
     canvasColumn->addWidget(m_profile);
     m_split = new QSplitter(Qt::Horizontal);
     m_split->setObjectName("benchSplit");
@@ -213,6 +224,10 @@ void MainWindow::arrange() {
             [this] { m_workspace.setTool(Tool::Move); });
     addTool("Probe", tr("Probe"), tr("Click to read everything at a spot (Alt+R)"), "Alt+R",
             Tool::Probe, [this] { m_workspace.setTool(Tool::Probe); });
+    addTool("Pick", tr("Pick"),
+            tr("Click features of the selected layer, or drag a frame around them; with Ctrl also "
+               "these, with Alt these no longer (Alt+K)"),
+            "Alt+K", Tool::Pick, [this] { m_workspace.setTool(Tool::Pick); });
     addTool("Measure", tr("Measure"),
             tr("Distance, area and bearing on the ellipsoid and in the plane (Alt+U)"), "Alt+U",
             Tool::Measure, [this] { m_workspace.setTool(Tool::Measure); });
@@ -257,6 +272,23 @@ void MainWindow::arrange() {
         m_map->setProfileLine(m_profile->showAlso(line));
     });
     connect(&m_session, &session::Session::replaced, m_profile, &QWidget::hide);
+    connect(&m_workspace, &Workspace::tableAsked, m_table, &TableDrawer::open);
+    connect(m_table, &TableDrawer::zoomAsked, m_map, &MapPane::zoomToPicked);
+    connect(m_probe, &ProbePanel::rowAsked, this, [this](doc::Id layer, FeatureKey key) {
+        m_workspace.selectLayer(layer);
+        m_table->open(layer);
+        m_table->showFeature(key);
+    });
+    connect(m_ledge, &LedgeBar::questionAsked, this, [this](doc::Id id) {
+        const auto* question = m_session.document().question(id);
+        if (!question) return;
+        if (!m_session.document().layer(question->layer))
+            return m_workspace.say(tr("The layer that it asks is gone"), true);
+        m_workspace.showMap();
+        m_workspace.selectLayer(question->layer);
+        m_workspace.setBench(Bench::Ask);
+        m_askBench->show(*question);
+    });
     connect(m_rail, &RailBar::focusAsked, this, &MainWindow::focusBench);
     connect(m_stack, &StackPanel::addAsked, this, &MainWindow::addDialog);
     openPage(m_workspace.bench());
@@ -307,6 +339,12 @@ QWidget* MainWindow::makePage(Bench bench) {
         m_labelsBench = new LabelsBench(m_workspace, m_facts);
         m_labelsBench->setCount(m_map->report().labelsPlaced, m_map->report().labelsWithoutRoom);
         return m_labelsBench;
+    case Bench::Ask:
+        m_askBench = new AskBench(m_workspace, m_facts);
+        connect(m_askBench, &AskBench::answered, &m_map->picked(), &PickedOverlay::setAnswer);
+        connect(m_askBench, &AskBench::written, this,
+                [this](const QString& path) { addFiles({path}); });
+        return m_askBench;
     case Bench::Sheet: return m_sheetBench = new SheetBench(m_workspace);
     }
     return new QWidget;
@@ -362,6 +400,13 @@ void MainWindow::makeActions() {
     add(tr("Wider bench"), QKeySequence("Alt+Shift+Left"), [this] { widenBench(40); });
     add(tr("Narrower bench"), QKeySequence("Alt+Shift+Right"), [this] { widenBench(-40); });
     add(tr("Stack"), QKeySequence("Alt+0"), [this] { m_stack->focusSelected(); });
+    add(tr("Attribute table"), QKeySequence("Alt+T"), [this] {
+        if (m_table->isVisible() && m_table->layer() == m_workspace.selectedLayer())
+            m_table->hide();
+        else
+            m_table->open(m_workspace.selectedLayer());
+        if (m_table->isVisible()) m_table->view()->setFocus();
+    });
     add(tr("Jump field"), QKeySequence("Ctrl+J"), [this] { m_header->jumpField()->setFocus(); });
     add(tr("Memory for rasters…"), {}, [this] {
         auto& cache = BlockCache::shared();
@@ -635,6 +680,8 @@ void MainWindow::dropEvent(QDropEvent* event) {
 
 bool MainWindow::isBusy() const {
     return m_session.jobs().isRunning() || m_ledge->isDrawing() || m_profile->isRunning() ||
+           m_table->isBusy() || m_map->picked().isDrawing() ||
+           (m_askBench && m_askBench->isBusy()) ||
            (m_canvas->currentWidget() == m_sheet ? m_sheet->isDrawing() : m_map->isDrawing());
 }
 

@@ -5,6 +5,7 @@
 #include <QSplitter>
 #include <QStackedWidget>
 
+#include "app/benches/ask_bench.h"
 #include "app/benches/data_bench.h"
 #include "app/benches/labels_bench.h"
 #include "app/benches/sheet_bench.h"
@@ -20,6 +21,7 @@
 #include "app/project_guard.h"
 #include "app/rail_bar.h"
 #include "app/stack/stack_panel.h"
+#include "app/table/table_drawer.h"
 #include "app/widgets/field_guard.h"
 
 namespace ledge::app {
@@ -36,6 +38,11 @@ public:
     MapPane* map() const { return m_map; }
     SheetCanvas* sheetCanvas() const { return m_sheet; }
     ProfileDrawer* profileDrawer() const { return m_profile; }
+    TableDrawer* tableDrawer() const { return m_table; }
+    AskBench* askBench() {
+        openPage(Bench::Ask);
+        return m_askBench;
+    }
     SheetBench* sheetBench() {
         openPage(Bench::Sheet);
         return m_sheetBench;
@@ -95,6 +102,8 @@ private:
     ProbePanel* m_probe;
     MeasurePanel* m_measure;
     ProfileDrawer* m_profile;
+    TableDrawer* m_table;
+    QSplitter* m_drawerSplit;
     QWidget* m_benchFrame;
     QStackedWidget* m_benches;
     std::set<std::filesystem::path> m_overviewsFor;
@@ -103,6 +112,7 @@ private:
     SheetBench* m_sheetBench = nullptr;
     StyleBench* m_styleBench = nullptr;
     LabelsBench* m_labelsBench = nullptr;
+    AskBench* m_askBench = nullptr;
     LedgeBar* m_ledge;
     QLabel* m_where;
     bool m_isTroubleShown = false;

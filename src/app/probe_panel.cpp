@@ -1,5 +1,7 @@
 #include "app/probe_panel.h"
 
+#include <QApplication>
+#include <QClipboard>
 #include <QGridLayout>
 #include <QKeyEvent>
 
@@ -116,6 +118,33 @@ ProbeCard* ProbePanel::card(const session::ProbeHit& hit) {
         offer(tr("Add to the profile"),
               tr("Go on with this feature after those of the profile shown"), "profileAdd",
               &ProbePanel::profileAddAsked);
+    }
+    if (hit.feature) {
+        auto* links = new QHBoxLayout;
+        links->setSpacing(12);
+        const auto link = [&](const QString& name, const QString& tip, const char* id, auto act) {
+            auto* one = makeLink(name, tip);
+            one->setObjectName(id);
+            one->setStyleSheet("padding: 2px 0; color: " + theme().indigo.name());
+            connect(one, &QPushButton::clicked, this, act);
+            links->addWidget(one);
+        };
+        link(tr("Pick"), tr("Pick this feature too"), "probePick",
+             [this, id = hit.source, key = *hit.feature] {
+                 m_workspace.pick(id, {key}, Workspace::Joining::Also);
+             });
+        link(tr("Its row"), tr("Show its row in the attribute table"), "probeRow",
+             [this, id = hit.layer, key = *hit.feature] { Q_EMIT rowAsked(id, key); });
+        link(tr("Copy"), tr("Copy its values, a line each"), "probeCopy",
+             [this, values = hit.values] {
+                 QString all;
+                 for (const auto& [name, value] : values)
+                     all += text(name) + "\t" + text(value) + "\n";
+                 QApplication::clipboard()->setText(all);
+                 m_workspace.say(tr("Copied %1 values").arg(values.size()));
+             });
+        links->addStretch(1);
+        grid->addLayout(links, row++, 0, 1, 2);
     }
     grid->setColumnStretch(1, 1);
     return out;

@@ -46,6 +46,8 @@ Q_SIGNALS:
     /// A profile along a line feature was asked for.
     void profileAsked(const std::vector<Point>& line, const QString& name);
     void profileAddAsked(const std::vector<Point>& line, const QString& name);
+    /// The row of a feature is to be shown in its table.
+    void rowAsked(doc::Id layer, FeatureKey key);
     /// One of the hits is to be shown on the map.
     void flashAsked(const ledge::session::ProbeHit& hit);
 

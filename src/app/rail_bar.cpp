@@ -8,7 +8,8 @@
 
 namespace ledge::app {
 namespace {
-constexpr const char* kIcons[] = {"database", "mountain-snow", "palette", "tag", "scroll-text"};
+constexpr const char* kIcons[] = {"database", "mountain-snow", "palette",
+                                  "tag",      "list-filter",   "scroll-text"};
 }
 
 RailBar::RailBar(Workspace& workspace, QWidget* parent) : QWidget(parent), m_workspace(workspace) {
@@ -17,7 +18,8 @@ RailBar::RailBar(Workspace& workspace, QWidget* parent) : QWidget(parent), m_wor
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(6, 10, 6, 10);
     layout->setSpacing(6);
-    const QStringList names{tr("Data"), tr("Terrain"), tr("Style"), tr("Labels"), tr("Sheet")};
+    const QStringList names{tr("Data"),   tr("Terrain"), tr("Style"),
+                            tr("Labels"), tr("Ask"),     tr("Sheet")};
     for (int i = 0; i < names.size(); ++i) {
         auto* button = new QToolButton;
         button->setObjectName("bench" + QString::number(i));

@@ -1,5 +1,7 @@
 #include "app/workspace.h"
 
+#include <algorithm>
+
 #include "document/map_crs.h"
 
 #include "core/crs/transformation.h"
@@ -22,6 +24,7 @@ Workspace::Workspace(session::Session& session, QObject* parent)
         m_layer = m_item = m_shownView = m_compared = 0;
         m_layers.clear();
         m_litClasses.clear();
+        m_picked.clear();
         m_back.clear();
         m_forward.clear();
         m_view = document().lastView;
@@ -61,6 +64,40 @@ void Workspace::lightClasses(std::set<double> values) {
     if (m_litClasses == values) return;
     m_litClasses = std::move(values);
     Q_EMIT litClassesChanged();
+}
+
+const std::vector<FeatureKey>& Workspace::picked(doc::Id source) const {
+    static const std::vector<FeatureKey> none;
+    const auto it = m_picked.find(source);
+    return it == m_picked.end() ? none : it->second;
+}
+
+void Workspace::pick(doc::Id source, std::vector<FeatureKey> keys) {
+    std::sort(keys.begin(), keys.end());
+    keys.erase(std::unique(keys.begin(), keys.end()), keys.end());
+    if (picked(source) == keys) return;
+    m_picked[source] = std::move(keys);
+    Q_EMIT featuresPicked(source);
+}
+
+void Workspace::pick(doc::Id source, std::vector<FeatureKey> keys, Joining joining) {
+    std::sort(keys.begin(), keys.end());
+    const std::vector<FeatureKey>& before = picked(source);
+    std::vector<FeatureKey> out;
+    const auto into = std::back_inserter(out);
+    switch (joining) {
+    case Joining::Instead: out = std::move(keys); break;
+    case Joining::Also:
+        std::set_union(before.begin(), before.end(), keys.begin(), keys.end(), into);
+        break;
+    case Joining::Without:
+        std::set_difference(before.begin(), before.end(), keys.begin(), keys.end(), into);
+        break;
+    case Joining::Within:
+        std::set_intersection(before.begin(), before.end(), keys.begin(), keys.end(), into);
+        break;
+    }
+    pick(source, std::move(out));
 }
 
 void Workspace::setBench(Bench bench) {

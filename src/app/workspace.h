@@ -8,10 +8,10 @@
 
 namespace ledge::app {
 
-enum class Bench { Data, Terrain, Style, Labels, Sheet };
-inline constexpr std::array kBenches{Bench::Data, Bench::Terrain, Bench::Style, Bench::Labels,
-                                     Bench::Sheet};
-enum class Tool { Move, Probe, Measure, Profile, Curtain };
+enum class Bench { Data, Terrain, Style, Labels, Ask, Sheet };
+inline constexpr std::array kBenches{Bench::Data,   Bench::Terrain, Bench::Style,
+                                     Bench::Labels, Bench::Ask,     Bench::Sheet};
+enum class Tool { Move, Probe, Pick, Measure, Profile, Curtain };
 /// Tools that draw a path of points.
 inline bool drawsPath(Tool tool) { return tool == Tool::Measure || tool == Tool::Profile; }
 
@@ -61,6 +61,12 @@ public:
     /// empty: none.
     const std::set<double>& litClasses() const { return m_litClasses; }
     void lightClasses(std::set<double> values);
+    /// Features of a source that are picked: outlined on the map, marked in the table. Ascending.
+    const std::vector<FeatureKey>& picked(doc::Id source) const;
+    void pick(doc::Id source, std::vector<FeatureKey> keys);
+    /// How keys are joined with those picked already.
+    enum class Joining : std::uint8_t { Instead, Also, Without, Within };
+    void pick(doc::Id source, std::vector<FeatureKey> keys, Joining joining);
     /// Moves the map; the place left is kept for goBack().
     void setView(const doc::MapView& view, bool isStep = true);
     void goBack();
@@ -105,6 +111,9 @@ Q_SIGNALS:
     void viewChanged();
     void comparisonChanged();
     void litClassesChanged();
+    void featuresPicked(doc::Id source);
+    /// The table of a layer is to be shown.
+    void tableAsked(doc::Id layer);
     void said(const QString& message, bool isTrouble);
     /// The map should show everything of a layer (0: of the whole project).
     void fitAsked(doc::Id layer);
@@ -123,6 +132,7 @@ private:
     Box m_viewExtent;
     doc::Id m_compared = 0;
     std::set<double> m_litClasses;
+    std::map<doc::Id, std::vector<FeatureKey>> m_picked;  ///< by source
     crs::CrsPtr m_viewCrs;  ///< whose coordinates the views here are in
     std::vector<doc::MapView> m_back, m_forward;
 };

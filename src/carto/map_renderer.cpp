@@ -70,11 +70,15 @@ public:
         static const doc::SourceRef none;
         if (!doc::kindInfo(layer).needsSource) return &none;
         const auto it = m_byId.find(layer.source);
-        return it == m_byId.end() ? nullptr : it->second;
+        if (it == m_byId.end()) return nullptr;
+        const auto* vector = layer.as<doc::VectorLayer>();
+        if (!vector || vector->filter.empty()) return it->second;
+        return &m_filtered.try_emplace(layer.id, doc::readBy(layer, *it->second)).first->second;
     }
 
 private:
     std::unordered_map<doc::Id, const doc::SourceRef*> m_byId;
+    mutable std::unordered_map<doc::Id, doc::SourceRef> m_filtered;  ///< by layer
 };
 
 Error noSource(const doc::Layer& layer) {

@@ -276,7 +276,7 @@ Result<void> paintFeatures(QPainter& painter, const MapFrame& frame,
 }
 
 void paintOutline(QPainter& painter, const MapFrame& frame, const GeometryView& g,
-                  std::span<const std::uint8_t> seams) {
+                  std::span<const std::uint8_t> seams, Outline of) {
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setBrush(Qt::NoBrush);
     QPainterPath path;
@@ -288,8 +288,11 @@ void paintOutline(QPainter& painter, const MapFrame& frame, const GeometryView& 
         const Affine way = turn.toPixels();
         for (const Point p : g.points) path.addEllipse(qt(way(p)), frame.mm(1.9), frame.mm(1.9));
     }
+    const bool isPicked = of == Outline::Picked;
+    const QColor ink = isPicked ? QColor(0xD9, 0x9A, 0x2B) : QColor(0x3D, 0x42, 0x96);
     for (const auto& [colour, widthMm] :
-         {std::pair{QColor(0xF6, 0xF6, 0xFB), 1.25}, std::pair{QColor(0xD9, 0x9A, 0x2B), 0.65}}) {
+         {std::pair{QColor(0xF6, 0xF6, 0xFB), isPicked ? 1.25 : 0.75},
+          std::pair{ink, isPicked ? 0.65 : 0.35}}) {
         QPen pen(colour, frame.mm(widthMm));
         pen.setJoinStyle(Qt::RoundJoin);
         pen.setCapStyle(Qt::RoundCap);

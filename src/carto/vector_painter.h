@@ -17,9 +17,12 @@ Result<void> paintFeatures(QPainter& painter, const MapFrame& frame,
 void paintGeometry(QPainter& painter, const MapFrame& frame, const GeometryView& geometry,
                    const doc::Symbol& symbol, std::span<const std::uint8_t> seams = {});
 
-/// Outline for what is selected or probed: a lichen line on a paper-coloured casing. `seams` as
-/// above; on a cylinder it is drawn in each turn that the frame shows.
+/// What an outline stands for: what is selected or probed, or what answers a question and is not
+/// selected (yet).
+enum class Outline : std::uint8_t { Picked, Answer };
+/// A lichen line on a paper-coloured casing, or a thin one in indigo. `seams` as above; on a
+/// cylinder it is drawn in each turn that the frame shows.
 void paintOutline(QPainter& painter, const MapFrame& frame, const GeometryView& geometry,
-                  std::span<const std::uint8_t> seams = {});
+                  std::span<const std::uint8_t> seams = {}, Outline of = Outline::Picked);
 
 }  // namespace ledge::carto

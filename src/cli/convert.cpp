@@ -1,7 +1,7 @@
 #include <iostream>
 #include <sstream>
 
-#include "cli/arguments.h"
+#include "cli/asking.h"
 #include "core/base/numbers.h"
 #include "core/crs/datum_choices.h"
 #include "core/globe/raster_extent.h"
@@ -12,9 +12,10 @@
 
 namespace ledge::cli {
 namespace {
-struct Options {
-    std::string source, dest, layer, toCrs, declareCrs, columns, extent, grid, operation;
+struct Options : AskOptions {
+    std::string source, dest, toCrs, columns, extent, grid, operation;
     std::string resampling = "bilinear", compression = "deflate";
+    std::vector<std::string> computing;
     double cell = 0;
     double tolerance = globe::Reprojecting{}.tolerance;
     bool mayReplace = false, withOverviews = false, isStrict = false;
@@ -96,13 +97,6 @@ Result<void> convertRaster(RasterPtr raster, const Options& o, const crs::CrsPtr
     return done;
 }
 
-std::vector<std::string> namesIn(const std::string& list) {
-    std::vector<std::string> out;
-    std::stringstream in(list);
-    for (std::string name; std::getline(in, name, ',');) out.push_back(trimmed(name));
-    return out;
-}
-
 Result<void> convertFeatures(const FeatureSource& source, const Options& o,
                              const crs::CrsPtr& declared, const crs::CrsPtr& target,
                              const Context& context) {
@@ -112,12 +106,30 @@ Result<void> convertFeatures(const FeatureSource& source, const Options& o,
                      "use " + io::suffixWords(io::Writes::Tables)};
     const auto layer = session::layerIndex(source, o.layer);
     if (!layer) return layer.error();
+    const auto computing = computingOf(o.computing);
+    if (!computing) return computing.error();
+    const bool isAsked = !o.keep.empty() || !o.near.empty();
+    std::optional<std::vector<std::string>> columns;
+    if (!o.columns.empty()) columns = namesIn(o.columns);
     Query query;
-    if (!o.columns.empty()) query.columns = namesIn(o.columns);
-    const auto read = readAll(source, *layer, context.progress.part(0, 0.4), query);
+    // Conditions and formulas may read columns that are not kept.
+    if (!isAsked && computing->empty()) query.columns = columns;
+    const auto read = readAll(source, *layer, context.progress.part(0, 0.35), query);
     if (!read) return read.error();
     FeatureTable table = **read;  // columns and coordinates are shared
     if (declared) table.info.crs = declared;
+    if (isAsked || !computing->empty()) {
+        const auto rows = rowsOf(table, o, context, context.progress.part(0.35, 0.38));
+        if (!rows) return rows.error();
+        std::vector<std::string> remarks;
+        auto selected =
+            session::selectedTable(table, isAsked ? &*rows : nullptr, columns, *computing, remarks,
+                                   context.progress.part(0.38, 0.4));
+        if (!selected) return selected.error();
+        table = *std::move(selected);
+        if (!context.isQuiet)
+            for (const std::string& remark : remarks) std::cerr << "ledge: " << remark << '\n';
+    }
     if (!o.grid.empty() || !o.operation.empty()) {
         const auto leading = led(table.info.crs, target, o);
         if (!leading) return leading.error();
@@ -160,8 +172,12 @@ Result<void> convert(const Options& o, const Context& context) {
     }
     auto source = io::openSource(o.source, context.progress);
     if (!source) return source.error();
-    if (auto* raster = std::get_if<RasterPtr>(&*source))
+    if (auto* raster = std::get_if<RasterPtr>(&*source)) {
+        if (!o.keep.empty() || !o.near.empty() || !o.computing.empty())
+            return Error{ErrorCode::InvalidArgument, o.source, "is a raster, which has no features",
+                         "leave out --keep, --near and --compute"};
         return convertRaster(*raster, o, declared, target, context);
+    }
     return convertFeatures(*std::get<FeatureSourcePtr>(*source), o, declared, target, context);
 }
 }  // namespace
@@ -174,9 +190,8 @@ void addConvert(CLI::App& app, const AddCommand& add) {
                   "Format by suffix: " + io::suffixWords(io::Writes::Rasters) + "; " +
                       io::suffixWords(io::Writes::Tables))
         ->required();
-    c->add_option("--layer", o->layer, "Layer of a file with several");
+    addAsking(*c, *o);
     c->add_option("--to-crs", o->toCrs, "Reproject: make new coordinates in this CRS");
-    c->add_option("--declare-crs", o->declareCrs, "Say which CRS the coordinates are in already");
     c->add_option("--grid", o->grid, "A grid of shifts (NTv2 .gsb) between the two datums");
     addOperation(*c, o->operation);
     c->add_option("--tolerance", o->tolerance,
@@ -184,6 +199,7 @@ void addConvert(CLI::App& app, const AddCommand& add) {
         ->check(CLI::PositiveNumber);
     c->add_flag("--strict", o->isStrict, "Features outside the target's domain are an error");
     c->add_option("--columns", o->columns, "Keep only these, separated by commas");
+    c->add_option("--compute", o->computing, "One more column: NAME=FORMULA");
     c->add_option("--resampling", o->resampling)
         ->check(CLI::IsMember(
             std::vector<std::string>(kResamplingNames.begin(), kResamplingNames.end())));

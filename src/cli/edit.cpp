@@ -29,6 +29,7 @@ std::string kindWords(const doc::EditArgument& a) {
     case Kind::Source: return "source, by name or id";
     case Kind::View: return "view, by name or id";
     case Kind::Profile: return "profile, by name or id";
+    case Kind::Question: return "question, by name or id";
     case Kind::Sheet: return "sheet, by name or id";
     case Kind::Item: return "item of the sheet, by name or id";
     }

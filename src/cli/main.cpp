@@ -102,6 +102,7 @@ int run(int argc, char** argv) {
         command->fallthrough();
         commands.emplace_back(command, std::move(work));
     };
+    addAsk(app, add);
     addDescribe(app, add);
     addCalculate(app, add);
     addClip(app, add);

@@ -1,7 +1,7 @@
 #include <iostream>
 #include <nlohmann/json.hpp>
 
-#include "cli/arguments.h"
+#include "cli/asking.h"
 #include "core/base/numbers.h"
 #include "core/raster/counts.h"
 #include "io/files/csv.h"
@@ -9,17 +9,71 @@
 
 namespace ledge::cli {
 namespace {
-struct Options {
-    std::string source, declareCrs;
+struct Options : AskOptions {
+    std::string source, column, by;
     int band = 1;
     bool byClass = false;
 };
 constexpr std::size_t kMostClasses = 65536;
 
+// "" for none, so that a cell stays empty.
+std::string cell(double v) { return std::isfinite(v) ? exactNumber(v) : std::string(); }
+
+Result<void> summariseColumn(const Options& o, const Context& context) {
+    const auto table =
+        tableOf(o.source, o.layer, o.declareCrs, context, context.progress.part(0, 0.5));
+    if (!table) return table.error();
+    const auto of = query::Question::from(o.column, table->info);
+    if (!of) return of.error();
+    std::optional<query::Question> by;
+    if (!o.by.empty()) {
+        auto group = query::Question::from(o.by, table->info);
+        if (!group) return group.error();
+        by = *std::move(group);
+    }
+    const auto rows = rowsOf(*table, o, context, context.progress.part(0.5, 0.7));
+    if (!rows) return rows.error();
+    const auto groups =
+        query::summaries(*of, by ? &*by : nullptr, *table, &*rows, context.progress.part(0.7, 1));
+    if (!groups) return groups.error();
+    nlohmann::ordered_json out = nlohmann::json::array();
+    const std::string figures = "count,missing,distinct,sum,mean,median,min,max,stddev\n";
+    if (!context.asJson) std::cout << (by ? io::csvCell(o.by) + "," : "") << figures;
+    for (const query::Summary& s : *groups) {
+        if (context.asJson) {
+            const auto number = [](double v) {
+                return std::isfinite(v) ? nlohmann::ordered_json(v) : nlohmann::ordered_json();
+            };
+            nlohmann::ordered_json row;
+            if (by) row["group"] = s.group;
+            row.update({{"count", s.count},
+                        {"missing", s.missing},
+                        {"distinct", s.distinct},
+                        {"sum", number(s.sum)},
+                        {"mean", number(s.mean)},
+                        {"median", number(s.median)},
+                        {"min", number(s.min)},
+                        {"max", number(s.max)},
+                        {"stddev", number(s.deviation)}});
+            out.push_back(row);
+            continue;
+        }
+        if (by) std::cout << io::csvCell(s.group) << ',';
+        std::cout << s.count << ',' << s.missing << ',' << s.distinct;
+        for (const double v : {s.sum, s.mean, s.median, s.min, s.max, s.deviation})
+            std::cout << ',' << cell(v);
+        std::cout << '\n';
+    }
+    if (context.asJson) std::cout << (by || out.empty() ? out : out[0]).dump(1) << '\n';
+    return {};
+}
+
 Result<void> summarise(const Options& o, const Context& context) {
+    if (!o.column.empty()) return summariseColumn(o, context);
     if (!o.byClass)
         return Error{ErrorCode::InvalidArgument, "summarise", "it is not said what to sum up",
-                     "add --classes; for numbers of a band use: ledge describe --numbers"};
+                     "give --column for features, or --classes for a raster; for numbers of a "
+                     "band use: ledge describe --numbers"};
     auto raster = openRaster(o.source);
     if (!raster) return raster.error();
     if (!o.declareCrs.empty()) {
@@ -61,13 +115,17 @@ Result<void> summarise(const Options& o, const Context& context) {
 }  // namespace
 
 void addSummarise(CLI::App& app, const AddCommand& add) {
-    auto* c = app.add_subcommand(
-        "summarise", "What the classes of a raster come to: cells, area on the ellipsoid, share");
+    auto* c = app.add_subcommand("summarise",
+                                 "What a column of features, or the classes of a raster, come to");
     auto o = std::make_shared<Options>();
-    c->add_option("RASTER", o->source)->required();
-    c->add_flag("--classes", o->byClass, "A row for each value");
+    c->add_option("SOURCE", o->source)->required();
+    c->add_option("--column", o->column,
+                  "Of features: a field or formula; count, sum, mean and their like");
+    c->add_option("--by", o->by, "For each value of this field or formula")->needs("--column");
+    c->add_flag("--classes", o->byClass,
+                "Of a raster: a row for each value, with cells, area on the ellipsoid and share");
     c->add_option("--band", o->band, "From 1")->check(CLI::PositiveNumber);
-    c->add_option("--declare-crs", o->declareCrs, "Say which CRS the raster is in");
+    addAsking(*c, *o);
     add(c, [o](const Context& context) { return summarise(*o, context); });
 }
 

@@ -72,6 +72,7 @@ Change changeBetween(const Document& before, const Document& after) {
     out.sheets = differing(before.sheets, after.sheets);
     out.views = differing(before.views, after.views);
     out.profiles = differing(before.profiles, after.profiles);
+    out.questions = differing(before.questions, after.questions);
     out.isCrsMoved = before.mapCrs != after.mapCrs || before.customCrs != after.customCrs ||
                      before.datumChoices != after.datumChoices;
     out.isOther = before.name != after.name || !(before.display == after.display) ||

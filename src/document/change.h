@@ -14,7 +14,7 @@ struct Change {
     bool isStackMoved = false;  ///< the same strips in another order or in other groups
     std::set<Id> sources;       ///< came, went, or are read otherwise
     std::set<Id> sheets;        ///< came, went, or hold other items
-    std::set<Id> views, profiles;
+    std::set<Id> views, profiles, questions;
     bool isCrsMoved = false;  ///< the map's CRS, own CRSs or chosen datum operations
     bool isOther = false;     ///< name, units, words for lights
 
@@ -23,7 +23,8 @@ struct Change {
         return !layers.empty() || isStackMoved || !sources.empty() || isCrsMoved;
     }
     bool isNothing() const {
-        return !touchesMap() && sheets.empty() && views.empty() && profiles.empty() && !isOther;
+        return !touchesMap() && sheets.empty() && views.empty() && profiles.empty() &&
+               questions.empty() && !isOther;
     }
 };
 

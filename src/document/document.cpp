@@ -61,14 +61,21 @@ bool MapPanel::operator==(const MapPanel& o) const {
 bool Document::operator==(const Document& o) const {
     return name == o.name && mapCrs == o.mapCrs && sources == o.sources &&
            sameLayers(layers, o.layers) && views == o.views && profiles == o.profiles &&
-           sheets == o.sheets && customCrs == o.customCrs && datumChoices == o.datumChoices &&
-           display == o.display && lightPrefix == o.lightPrefix;
+           questions == o.questions && sheets == o.sheets && customCrs == o.customCrs &&
+           datumChoices == o.datumChoices && display == o.display && lightPrefix == o.lightPrefix;
 }
 
 const SourceRef* Document::source(Id id) const { return withId(sources, id); }
 const SavedView* Document::view(Id id) const { return withId(views, id); }
 const Sheet* Document::sheet(Id id) const { return withId(sheets, id); }
 const SavedProfile* Document::profile(Id id) const { return withId(profiles, id); }
+const SavedQuestion* Document::question(Id id) const { return withId(questions, id); }
+
+SourceRef readBy(const Layer& layer, const SourceRef& source) {
+    SourceRef out = source;
+    if (const auto* vector = layer.as<VectorLayer>()) out.filter = vector->filter;
+    return out;
+}
 const Layer* Document::layer(Id id) const { return findLayer(layers, id); }
 
 const SheetItem* Sheet::item(Id itemId) const { return withId(items, itemId); }

@@ -28,10 +28,22 @@ struct Group {
     std::vector<LayerPtr> children;  ///< top first
     bool operator==(const Group&) const;
 };
+/// How a column of the attribute table is shown.
+struct ColumnLook {
+    std::string field;
+    bool isHidden = false;
+    bool isFrozen = false;   ///< stays at the left while others scroll
+    bool isPercent = false;  ///< shares of one, shown as percent
+    std::string unit;        ///< written behind numbers
+    NumberFormat numbers;
+    bool operator==(const ColumnLook&) const = default;
+};
 struct VectorLayer {
     VectorStyle style;
     LabelStyle labels;
     GeometryType geometry = GeometryType::None;
+    std::string filter;  ///< only features for which this holds, in CQL2-Text; empty: all
+    std::vector<ColumnLook> columns;  ///< in the order of the table; others follow as they are
     bool operator==(const VectorLayer&) const = default;
 };
 struct RasterLayer {
@@ -128,6 +140,19 @@ struct SavedProfile {
     bool operator==(const SavedProfile&) const = default;
 };
 
+/// A question on the ledge: what is asked of a layer.
+struct SavedQuestion {
+    Id id = 0;
+    std::string name;
+    Id layer = 0;
+    std::string keep;  ///< CQL2-Text; empty: all
+    /// Near to features of another layer, all or those for which a condition holds; 0: no matter.
+    Id near = 0;
+    std::string nearKeep;
+    double withinMetres = 0;
+    bool operator==(const SavedQuestion&) const = default;
+};
+
 /// A CRS of the user's own, made from a method and its parameters.
 struct CustomCrs {
     std::string name;
@@ -150,6 +175,7 @@ struct Document {
     std::vector<LayerPtr> layers;  ///< top first
     std::vector<SavedView> views;
     std::vector<SavedProfile> profiles;
+    std::vector<SavedQuestion> questions;
     std::vector<Shared<Sheet>> sheets;
     std::vector<CustomCrs> customCrs;
     std::vector<crs::DatumChoice> datumChoices;  ///< at most one for a pair of datums
@@ -169,11 +195,15 @@ struct Document {
     const SavedView* view(Id id) const;
     const Sheet* sheet(Id id) const;
     const SavedProfile* profile(Id id) const;
+    const SavedQuestion* question(Id id) const;
     /// The layer anywhere in the tree; null when there is none.
     const Layer* layer(Id id) const;
     bool operator==(const Document&) const;
 };
 using DocumentPtr = std::shared_ptr<const Document>;
+
+/// A source as a layer reads it: with the layer's filter.
+SourceRef readBy(const Layer& layer, const SourceRef& source);
 
 /// Layers that draw, bottom first, with what their groups do to them folded in. `scale` over 0
 /// leaves out those that do not show at it.

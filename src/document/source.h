@@ -63,6 +63,9 @@ struct SourceRef : Locator {  // nowhere for a live source: computed by its line
     std::string credit;
     std::optional<Lineage> lineage;  ///< when it was derived here
     Shared<EditLog> edits;           ///< of its table, not saved to it yet
+    /// Only features for which this holds, as a layer asks for them (see readBy); no part of what
+    /// a project says of the source.
+    std::string filter;
     bool isLive() const { return isNowhere() && lineage; }
     bool operator==(const SourceRef&) const = default;
 };

@@ -55,6 +55,9 @@ std::vector<std::string> differences(const doc::Document& from, const doc::Docum
     add(line(
         "profiles", change.profiles,
         [](const Document& d, doc::Id id) { return nameOf(d.profile(id)); }, from, to));
+    add(line(
+        "questions", change.questions,
+        [](const Document& d, doc::Id id) { return nameOf(d.question(id)); }, from, to));
     if (change.isStackMoved) add("order or groups of the layers");
     if (change.isCrsMoved) add("CRS of the map");
     if (change.isOther) add("name or settings of the project");

@@ -100,7 +100,7 @@ std::optional<Point> nearestVertex(const doc::Document& document, const SourceCa
     for (const auto& one : doc::drawnLayers(document.layers)) {
         const doc::SourceRef* source = document.source(one.layer->source);
         if (!one.layer->as<doc::VectorLayer>() || !source) continue;
-        const auto features = cache.features(*source, mapCrs);
+        const auto features = cache.features(doc::readBy(*one.layer, *source), mapCrs);
         if (!features) continue;
         for (const std::size_t i : (*features)->index.meeting(box))
             for (const Point p : (*features)->table->geometry(i).points)

@@ -46,6 +46,8 @@ void probeFeatures(const doc::Layer& layer, const doc::MapFeatures& features, Po
         ProbeHit hit;
         hit.layer = layer.id;
         hit.layerName = layer.name;
+        hit.source = layer.source;
+        hit.feature = feature.id;
         hit.outline = feature.geometry.toGeometry();
         const auto seams = features.seamsOf(i);
         hit.seams.assign(seams.begin(), seams.end());
@@ -70,7 +72,7 @@ std::vector<ProbeHit> probe(const doc::Document& document, const SourceCache& ca
         const doc::SourceRef* source = document.source(layer.source);
         if (!source) continue;
         if (layer.as<doc::VectorLayer>()) {
-            const auto features = cache.features(*source, mapCrs);
+            const auto features = cache.features(doc::readBy(layer, *source), mapCrs);
             if (features) probeFeatures(layer, **features, at, tolerance, out);
             continue;
         }

@@ -8,7 +8,9 @@ namespace ledge::session {
 struct ProbeHit {
     doc::Id layer = 0;
     std::string layerName, title;
-    double number = kNaN;  ///< a raster's value, of the band that its strip shows
+    doc::Id source = 0;
+    std::optional<FeatureKey> feature = {};  ///< none for rasters
+    double number = kNaN;                    ///< a raster's value, of the band that its strip shows
     std::vector<std::pair<std::string, std::string>> values;
     Geometry outline;                      ///< in the map's CRS; empty for rasters
     std::vector<std::uint8_t> seams = {};  ///< sides of it that are no outlines, as they are drawn

@@ -6,6 +6,7 @@
 #include "core/crs/transformation.h"
 #include "core/globe/mapping.h"
 #include "core/globe/raster_extent.h"
+#include "core/query/question.h"
 #include "io/ntv2/ntv2.h"
 #include "session/derive/operations.h"
 #include "session/overview_store.h"
@@ -39,6 +40,7 @@ std::string keyOf(const doc::SourceRef& source) {
         (source.shiftGrid
              ? source.shiftGrid->path.string() + " " + std::to_string(source.shiftGrid->target)
              : std::string());
+    if (!source.filter.empty()) key += "\nonly " + source.filter;
     if (!source.isLive()) return key;
     key += "\nlive " + source.lineage->operation;
     for (const auto& [name, value] : source.lineage->parameters) key += "\n" + name + "=" + value;
@@ -179,8 +181,32 @@ void SourceCache::fillEdited(Entry& e, const doc::SourceRef& source,
         e.error = next.error();
 }
 
+// Over the whole table, which the cache shares with layers that show all of it.
+void SourceCache::fillFiltered(Entry& e, const doc::SourceRef& source,
+                               const Progress& progress) const {
+    doc::SourceRef whole = source;
+    whole.filter.clear();
+    const auto fail = [&e](const Error& error) {
+        if (error.code != ErrorCode::Cancelled) e.error = error;
+    };
+    const auto read = table(whole, progress);
+    if (!read) return fail(read.error());
+    const auto condition = query::Question::condition(source.filter, (*read)->info);
+    if (!condition) {
+        Error error = condition.error();
+        error.what = "filter";
+        return fail(error);
+    }
+    const auto rows = query::rowsWhere(*condition, **read, progress);
+    if (!rows) return fail(rows.error());
+    FeatureTable kept = (*read)->atRows(rows->rows);
+    if (!rows->trouble.empty()) kept.info.notes.push_back("filter: " + rows->trouble);
+    e.table = std::make_shared<const FeatureTable>(std::move(kept));
+}
+
 void SourceCache::fill(Entry& e, const doc::SourceRef& source, const Progress& progress) const {
     if (e.error || e.raster || e.table) return;
+    if (!source.filter.empty()) return fillFiltered(e, source, progress);
     if (!source.edits->isEmpty()) return fillEdited(e, source, progress);
     std::optional<crs::CrsPtr> declared;
     if (source.declaredCrs) {

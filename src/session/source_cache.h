@@ -80,6 +80,7 @@ private:
     Progress reading() const { return {m_end.get_token(), {}}; }
     std::shared_ptr<Entry> entry(const doc::SourceRef& source) const;
     void forgetUnused() const;
+    void fillFiltered(Entry& entry, const doc::SourceRef& source, const Progress& progress) const;
     void fillEdited(Entry& entry, const doc::SourceRef& source, const Progress& progress) const;
     void fill(Entry& entry, const doc::SourceRef& source, const Progress& progress) const;
 

@@ -963,7 +963,7 @@ private slots:
         const auto before = m_session->snapshot();
         const doc::Sheet& sheet = document().sheets.back();
         m_window->workspace().showSheet(sheet.id);
-        press(find<QToolButton>("bench4"));
+        press(find<QToolButton>("bench5"));
         QVERIFY(waitUntilIdle(*m_window));
         const auto chart =
             std::find_if(sheet.items.begin(), sheet.items.end(),

@@ -403,7 +403,7 @@ private slots:
     }
 
     void reportsABrokenLayerAndDrawsTheRest() {
-        doc::Document d = documentWith(doc::VectorLayer{{}, {}, GeometryType::Polygon});
+        doc::Document d = documentWith(doc::VectorLayer{{}, {}, GeometryType::Polygon, {}, {}});
         doc::SourceRef broken;
         broken.name = "broken";
         broken.path = "/b";
@@ -465,7 +465,7 @@ private slots:
     }
 
     void listsPointsBeforeLinesBeforeAreas() {
-        doc::Document d = documentWith(doc::VectorLayer{{}, {}, GeometryType::Polygon});
+        doc::Document d = documentWith(doc::VectorLayer{{}, {}, GeometryType::Polygon, {}, {}});
         const auto add = [&](doc::LayerContent content, const char* name) {
             doc::Layer l;
             l.name = name;
@@ -473,9 +473,9 @@ private slots:
             l.content = std::move(content);
             d = doc::addLayer(d, l).first;
         };
-        add(doc::VectorLayer{{}, {}, GeometryType::Point}, "points");
+        add(doc::VectorLayer{{}, {}, GeometryType::Point, {}, {}}, "points");
         add(doc::Hillshade{}, "shade");
-        add(doc::VectorLayer{{}, {}, GeometryType::Line}, "lines");
+        add(doc::VectorLayer{{}, {}, GeometryType::Line, {}, {}}, "lines");
         doc::LegendItem item;
         item.names[d.layers[0]->id] = "ways";
         const auto entries = legendEntries(d.layers, item);
@@ -568,8 +568,8 @@ private slots:
         doc::RasterLayer raster;
         raster.style.ramp = rampOf("moss", 0, 1);
         for (const doc::LayerContent& content : std::initializer_list<doc::LayerContent>{
-                 doc::VectorLayer{{}, {}, GeometryType::Line}, raster, tint, doc::Hillshade{},
-                 doc::Steepness{}, doc::Contours{}}) {
+                 doc::VectorLayer{{}, {}, GeometryType::Line, {}, {}}, raster, tint,
+                 doc::Hillshade{}, doc::Steepness{}, doc::Contours{}}) {
             doc::Layer layer;
             layer.content = content;
             const QImage image = swatch(layer, {34, 26}, 2);

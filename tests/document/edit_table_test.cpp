@@ -33,6 +33,13 @@ Document sample() {
         }
         d = addLayer(std::move(d), std::move(l)).first;
     }
+    Layer crofts;
+    crofts.name = "Crofts";
+    crofts.source = source;
+    crofts.content = VectorLayer{};
+    d = addLayer(std::move(d), std::move(crofts)).first;
+    d.questions.emplace_back().id = d.nextId++;
+    d.questions.back().name = "Hay";
     Layer group;
     group.name = "Relief";
     group.content = Group{};
@@ -73,6 +80,18 @@ const std::map<std::string, EditWords>& words() {
          {{"source", "DEM"}, {"row", "4"}, {"type", "line"}, {"points", "1,2,3,4"}}},
         {"row-add", {{"source", "DEM"}, {"row", "-1"}, {"type", "point"}, {"points", "1,2"}}},
         {"row-remove", {{"source", "DEM"}, {"row", "4"}}},
+        {"cells-set", {{"source", "DEM"}, {"cells", "4\tname\tx\n5\tname\n"}}},
+        {"rows-remove", {{"source", "DEM"}, {"rows", "4,5"}}},
+        {"column-compute",
+         {{"source", "DEM"}, {"name", "twice"}, {"formula", "2 * sheep"}, {"live", "yes"}}},
+        {"layer-filter", {{"layer", "Crofts"}, {"keep", "sheep > 2"}}},
+        {"column-look",
+         {{"layer", "Crofts"}, {"field", "sheep"}, {"decimals", "2"}, {"frozen", "yes"}}},
+        {"columns-order", {{"layer", "Crofts"}, {"fields", "sheep,name"}}},
+        {"question-keep",
+         {{"name", "Near"}, {"layer", "Crofts"}, {"near", "Crofts"}, {"within-metres", "500"}}},
+        {"question-name", {{"question", "Hay"}, {"name", "Hay"}}},
+        {"question-remove", {{"question", "Hay"}}},
         {"column-add", {{"source", "DEM"}, {"name", "share"}, {"type", "real"}}},
         {"column-remove", {{"source", "DEM"}, {"name", "share"}}},
         {"column-name", {{"source", "DEM"}, {"from", "a"}, {"to", "b"}}},

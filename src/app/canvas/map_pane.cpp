@@ -12,6 +12,7 @@
 #include "core/globe/raster_extent.h"
 #include "document/edits/layer_edits.h"
 #include "io/registry.h"
+#include "session/picking.h"
 
 namespace ledge::app {
 namespace {
@@ -28,8 +29,9 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
     : QWidget(parent), m_workspace(workspace),
       m_renderer(std::make_shared<carto::MapRenderer>(workspace.session().sources(),
                                                       carto::MapRenderer::Keeping::Tiles)),
-      m_behindRenderer(std::make_shared<carto::MapRenderer>(workspace.session().sources(),
-                                                            carto::MapRenderer::Keeping::Tiles)),
+      m_picked(workspace), m_behindRenderer(std::make_shared<carto::MapRenderer>(
+                               workspace.session().sources(), carto::MapRenderer::Keeping::Tiles)),
+
       m_countryRenderer(std::make_shared<carto::MapRenderer>(workspace.session().sources())) {
     setObjectName("mapPane");
     setAccessibleName(tr("Map"));
@@ -78,6 +80,7 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
     connect(&workspace, &Workspace::comparisonChanged, this, [this] { redraw(); });
     connect(&workspace, &Workspace::litClassesChanged, this, [this] { redraw(); });
     connect(&m_measuring, &MeasureOverlay::changed, this, qOverload<>(&QWidget::update));
+    connect(&m_picked, &PickedOverlay::changed, this, qOverload<>(&QWidget::update));
     // What was picked and measured is in the map's CRS: what was picked means nothing in another.
     connect(&workspace.session(), &session::Session::changed, this, [this] {
         if (!crs::isSame(m_measuring.crs(), m_workspace.session().mapCrs())) flash({});
@@ -214,9 +217,21 @@ void MapPane::paintEvent(QPaintEvent*) {
         paintCountry(painter);
     if (!m_image.isNull()) paintPicture(painter, m_image, m_imageFrame);
     if (hasCurtain()) paintCurtain(painter);
+    m_picked.follow(now);
+    if (!m_picked.picture().isNull() && crs::isSame(m_picked.frame().crs, now.crs))
+        paintPicture(painter, m_picked.picture(), m_picked.frame());
     if (!m_flashed.outline.isEmpty())
         carto::paintOutline(painter, now, m_flashed.outline, m_flashed.seams);
     if (drawsPath(m_workspace.tool())) m_measuring.paint(painter, now);
+    if (!m_rubber.isEmpty()) {
+        QColor veil = theme().lichen;
+        painter.setPen(QPen(veil, 1.5 * ratio));
+        veil.setAlpha(40);
+        painter.setBrush(veil);
+        painter.drawRect(
+            QRectF(QPointF(m_rubber.topLeft()) * ratio, QSizeF(m_rubber.size()) * ratio));
+        painter.setBrush(Qt::NoBrush);
+    }
     paintComparison(painter, now.pxPerMm, now.widthPx);
     paintProfileMarks(painter, now);
     if (m_workspace.document().layers.empty()) {
@@ -443,6 +458,10 @@ void MapPane::mouseMoveEvent(QMouseEvent* event) {
     }
     if (hasCurtain() && event->buttons() & Qt::LeftButton)
         setCurtain(event->position().x() / width());
+    if (m_workspace.tool() == Tool::Pick && event->buttons() & Qt::LeftButton && !m_isPanning) {
+        m_rubber = QRect(m_pressedAt, event->pos()).normalized();
+        update();
+    }
     if (drawsPath(m_workspace.tool()) && !m_isPanning) measureAt(event->pos(), false);
     const QPointF px = event->position() * ratio;
     const carto::MapFrame now = frame();
@@ -462,6 +481,13 @@ void MapPane::mouseReleaseEvent(QMouseEvent* event) {
             redraw();
             return;
         }
+    }
+    if (m_workspace.tool() == Tool::Pick && event->button() == Qt::LeftButton) {
+        const QRect rubber = moved ? QRect(m_pressedAt, event->pos()).normalized()
+                                   : QRect(event->pos(), QSize(1, 1));
+        m_rubber = {};
+        update();
+        return pickIn(rubber, event->modifiers());
     }
     if (event->button() != Qt::LeftButton || moved || hasCurtain()) return;
     if (drawsPath(m_workspace.tool())) measureAt(event->pos(), true);
@@ -556,6 +582,68 @@ void MapPane::measureAt(QPoint position, bool isClick) {
         QMetaObject::invokeMethod(
             this, [this, at, vertex, reach] { m_measuring.offerVertex(at, vertex, reach); });
     });
+}
+
+// Picks features of the selected layer: what a frame meets, or the one under a click. With Ctrl
+// also, with Alt no longer.
+void MapPane::pickIn(QRect rubber, Qt::KeyboardModifiers how) {
+    const doc::Layer* layer = m_workspace.layer();
+    const doc::SourceRef* source = m_workspace.source();
+    if (!layer || !source || !layer->as<doc::VectorLayer>())
+        return m_workspace.say(tr("Features are picked of the selected layer: select one of them"),
+                               true);
+    const auto now = frame();
+    const double ratio = devicePixelRatioF();
+    const auto at = [&](QPointF p) { return now.toMap()({p.x() * ratio, p.y() * ratio}); };
+    const bool isClick = rubber.width() <= 1 && rubber.height() <= 1;
+    // By its corners, as the map may be turned.
+    const QRectF r(rubber);
+    const Geometry shape =
+        isClick ? Geometry::point(globe::intoTurn(now.crs, at(r.topLeft())))
+                : Geometry::polygon({{at(r.topLeft()), at(r.topRight()), at(r.bottomRight()),
+                                      at(r.bottomLeft()), at(r.topLeft())}});
+    const double reach = kProbeReachPx * ratio * now.unitsPerPx();
+    const auto joining = (how & Qt::AltModifier) != 0 ? Workspace::Joining::Without
+                         : (how & (Qt::ControlModifier | Qt::ShiftModifier)) != 0
+                             ? Workspace::Joining::Also
+                             : Workspace::Joining::Instead;
+    m_pickWorker.start([this, shape, reach, joining, id = source->id,
+                        from = doc::readBy(*layer, *source), crs = now.crs,
+                        sources = m_workspace.session().sources()](const std::stop_token& stop) {
+        auto keys = session::featuresAt(from, *sources, crs, shape, reach, {stop, {}});
+        if (stop.stop_requested()) return;
+        QMetaObject::invokeMethod(this, [this, id, joining, keys = std::move(keys)] {
+            if (!keys) return m_workspace.say(QString::fromStdString(keys.error().text()), true);
+            m_workspace.pick(id, *keys, joining);
+            m_workspace.say(tr("%1 picked").arg(m_workspace.picked(id).size()));
+        });
+    });
+}
+
+void MapPane::zoomToPicked(doc::Id id) {
+    const doc::SourceRef* source = m_workspace.document().source(id);
+    if (!source || m_workspace.picked(id).empty())
+        return m_workspace.say(tr("Nothing is picked"), true);
+    m_workspace.showMap();
+    m_fitWorker.start([this, from = *source, keys = m_workspace.picked(id),
+                       sources = m_workspace.session().sources(),
+                       crs = m_workspace.session().mapCrs()](const std::stop_token& stop) {
+        const Box box = session::extentOf(from, *sources, crs, keys);
+        if (box.isEmpty() || stop.stop_requested()) return;
+        QMetaObject::invokeMethod(this, [this, box] { lookAt(box); });
+    });
+}
+
+// All of a box; a single point keeps the scale.
+void MapPane::lookAt(const Box& box) {
+    const auto now = frame();
+    doc::MapView view = m_workspace.view();
+    if (box.width() > 0 || box.height() > 0) {
+        const double room = std::max(box.width(), box.height()) * 0.15;
+        view = carto::viewOf(box.grown(room), now.crs, now.widthPx, now.heightPx, now.pxPerMm);
+    }
+    view.centre = box.centre();
+    m_workspace.setView(view);
 }
 
 void MapPane::probeAt(QPoint position) {

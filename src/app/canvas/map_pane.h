@@ -5,6 +5,7 @@
 
 #include "app/canvas/latest_worker.h"
 #include "app/canvas/measure_overlay.h"
+#include "app/canvas/picked_overlay.h"
 #include "app/canvas/shown_layers.h"
 #include "app/workspace.h"
 #include "carto/map_renderer.h"
@@ -31,6 +32,9 @@ public:
     /// True while what is shown is older than the document or the view.
     bool isDrawing() const { return m_isStale || m_fitWorker.isBusy() || m_behindWorker.isBusy(); }
     void zoomTo(doc::Id layer);
+    /// Shows what is picked of a source.
+    void zoomToPicked(doc::Id source);
+    PickedOverlay& picked() { return m_picked; }
     void zoomBy(double factor);
     void probeAt(QPoint position);
     /// Shows the outline of what was probed; of a raster, which has none, only what it says.
@@ -78,6 +82,8 @@ private:
     void readAt(QPoint position,
                 std::function<void(Point, const std::vector<session::ProbeHit>&)> use);
     void takeLineAt(QPoint position);
+    void pickIn(QRect rubber, Qt::KeyboardModifiers how);
+    void lookAt(const Box& box);
     bool hasCurtain() const { return m_workspace.tool() == Tool::Curtain; }
     void redrawBehindCurtain();
     void paintPicture(QPainter& painter, const QImage& image, const carto::MapFrame& imageFrame);
@@ -99,6 +105,8 @@ private:
     int m_generation = 0;
     bool m_isStale = false;
     QPoint m_pressedAt;
+    QRect m_rubber;  ///< being dragged to pick what lies in it; empty: none
+    PickedOverlay m_picked;
     bool m_isPanning = false;
     bool m_isWheeling = false;  ///< turns of the wheel that follow each other are one step back
     doc::MapView m_viewAtPress;
@@ -117,6 +125,7 @@ private:
     LatestWorker m_behindWorker;
     LatestWorker m_snapWorker;
     LatestWorker m_probeWorker;
+    LatestWorker m_pickWorker;
     LatestWorker m_fitWorker;
     LatestWorker m_worker;  // last: ends before what it draws with
 };

@@ -29,7 +29,10 @@ struct FactsLine {
     QString operator()(const doc::UnknownLayer& unknown) const {
         return Words::tr("%1 · can't be shown here").arg(text(unknown.kind));
     }
-    QString operator()(const doc::VectorLayer&) const { return of(); }
+    QString operator()(const doc::VectorLayer& vector) const {
+        return vector.filter.empty() ? of()
+                                     : Words::tr("%1 · only %2").arg(of(), text(vector.filter));
+    }
     QString operator()(const doc::RasterLayer&) const { return of(); }
     QString operator()(const doc::Contours&) const {
         return Words::tr("live from %1").arg(source ? text(source->name) : QString());

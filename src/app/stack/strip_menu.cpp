@@ -100,6 +100,9 @@ void fillStripMenu(QMenu& menu, Workspace& workspace, const std::function<void()
     const bool isOne = workspace.selectedLayers().size() == 1;
     menu.addAction(Words::tr("Show all of it"), &workspace,
                    [&workspace] { Q_EMIT workspace.fitAsked(workspace.selectedLayer()); });
+    if (isOne && layer->as<doc::VectorLayer>())
+        menu.addAction(Words::tr("Attribute table\tAlt+T"), &workspace,
+                       [&workspace] { Q_EMIT workspace.tableAsked(workspace.selectedLayer()); });
     if (isOne) {
         menu.addAction(Words::tr("Rename…\tF2"), &workspace, rename);
         addBlend(menu, workspace, *layer);

@@ -6,6 +6,7 @@
 #include <unordered_map>
 
 #include "core/base/numbers.h"
+#include "core/query/question.h"
 
 namespace ledge {
 namespace {
@@ -24,7 +25,8 @@ Geometry geometryOf(GeometryType type, const std::vector<Point>& points) {
 // The table as it is made, edit by edit.
 class Editing {
 public:
-    explicit Editing(const FeatureTable& table) : m_table(table) {}
+    Editing(const FeatureTable& table, const Progress& progress)
+        : m_table(table), m_progress(progress) {}
 
     void operator()(const CellEdit& e) {
         const int field = m_table.fieldIndex(e.field);
@@ -74,6 +76,7 @@ public:
         for (std::size_t i = 0; i < m_table.info.fields.size(); ++i)
             if (static_cast<int>(i) != field) kept.push_back(i);
         m_table = m_table.withFields(kept);
+        std::erase_if(m_live, [&](const ColumnComputed& c) { return c.name == e.name; });
     }
     void operator()(const ColumnNamed& e) {
         const int field = m_table.fieldIndex(e.from);
@@ -81,10 +84,20 @@ public:
         if (m_table.fieldIndex(e.to) >= 0) return note("there is a field \"" + e.to + "\" already");
         flush();
         m_table.info.fields[static_cast<std::size_t>(field)].name = e.to;
+        for (ColumnComputed& c : m_live)
+            if (c.name == e.from) c.name = e.to;
+    }
+    void operator()(const ColumnComputed& e) {
+        flush();
+        std::erase_if(m_live, [&](const ColumnComputed& c) { return c.name == e.name; });
+        if (compute(e) && e.isLive) m_live.push_back(e);
     }
 
     FeatureTable finish() {
         flush();
+        const std::vector<ColumnComputed> live = std::move(m_live);
+        // In the order in which they were made, so that one may read another.
+        for (const ColumnComputed& c : live) compute(c);
         if (m_isMoved) m_table.refreshInfo();
         m_table.info.count = static_cast<std::int64_t>(m_table.size());
         return std::move(m_table);
@@ -94,6 +107,39 @@ private:
     void note(const std::string& what) {
         auto& notes = m_table.info.notes;
         if (notes.size() < kMostNotes) notes.push_back("an edit could not be done: " + what);
+    }
+
+    // Whether the column could be filled.
+    bool compute(const ColumnComputed& e) {
+        const auto formula = query::Question::from(e.formula, m_table.info);
+        auto column = formula ? query::computed(*formula, m_table, m_progress)
+                              : Result<query::ComputedColumn>(formula.error());
+        if (!column) {
+            if (column.error().code != ErrorCode::Cancelled)
+                note(e.name + ": " + column.error().text());
+            return false;
+        }
+        if (!column->trouble.empty() && m_table.info.notes.size() < kMostNotes)
+            m_table.info.notes.push_back(e.name + ": " + column->trouble);
+        const int field = m_table.fieldIndex(e.name);
+        const std::set<FeatureKey> only(e.rows.begin(), e.rows.end());
+        if (!only.empty()) {
+            if (field < 0) m_table = m_table.withField({e.name, column->type});
+            const auto at = static_cast<std::size_t>(m_table.fieldIndex(e.name));
+            std::map<std::size_t, Value> values;
+            for (std::size_t i = 0; i < m_table.size(); ++i)
+                if (only.contains(m_table.key(i)))
+                    values[i] = column->runs[i / FeatureTable::kRun]->value(i % FeatureTable::kRun);
+            m_table = m_table.withValues(at, values);
+            return true;
+        }
+        // A column that is there keeps its place.
+        std::vector<std::size_t> order;
+        for (std::size_t i = 0; i < m_table.info.fields.size(); ++i)
+            order.push_back(static_cast<int>(i) == field ? m_table.info.fields.size() : i);
+        m_table = m_table.withColumn({e.name, column->type}, std::move(column->runs));
+        if (field >= 0) m_table = m_table.withFields(order);
+        return true;
     }
 
     // Rows by key, gathered when the first is asked for.
@@ -135,6 +181,8 @@ private:
     }
 
     FeatureTable m_table;
+    const Progress& m_progress;
+    std::vector<ColumnComputed> m_live;
     bool m_isMoved = false;
     std::unordered_map<FeatureKey, std::size_t> m_rows;
     std::map<std::size_t, std::map<std::size_t, Value>> m_cells;
@@ -154,6 +202,10 @@ bool replaces(const TableEdit& later, const TableEdit& earlier) {
         return geometry->key == std::get<GeometryEdit>(earlier).key;
     if (const auto* row = std::get_if<RowAdded>(&later))
         return row->key == std::get<RowAdded>(earlier).key;
+    if (const auto* column = std::get_if<ColumnComputed>(&later)) {
+        const auto& old = std::get<ColumnComputed>(earlier);
+        return column->name == old.name && (column->rows.empty() || column->rows == old.rows);
+    }
     return false;
 }
 
@@ -189,6 +241,10 @@ public:
     void operator()(const ColumnAdded& e) { text(e.field.name), number(e.field.type); }
     void operator()(const ColumnRemoved& e) { text(e.name); }
     void operator()(const ColumnNamed& e) { text(e.from), text(e.to); }
+    void operator()(const ColumnComputed& e) {
+        text(e.name), text(e.formula), number(e.isLive), number(e.rows.size());
+        for (const FeatureKey key : e.rows) number(key);
+    }
 };
 }  // namespace
 
@@ -212,7 +268,7 @@ std::uint64_t EditLog::fingerprint() const {
 
 Result<FeatureTable> edited(const FeatureTable& table, const EditLog& log,
                             const Progress& progress) {
-    Editing editing(table);
+    Editing editing(table, progress);
     for (const TableEdit& edit : log.edits) {
         if (progress.stopped()) return cancelled(table.info.name);
         std::visit(editing, edit);

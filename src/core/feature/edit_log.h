@@ -44,8 +44,16 @@ struct ColumnNamed {
     std::string from, to;
     bool operator==(const ColumnNamed&) const = default;
 };
+/// A column filled by a formula (see query::Question), made when it is not there. Its name is that
+/// of the field as it is called then.
+struct ColumnComputed {
+    std::string name, formula;
+    std::vector<FeatureKey> rows;  ///< only these; empty: all
+    bool isLive = false;           ///< follows the fields it reads, whatever is edited later
+    bool operator==(const ColumnComputed&) const = default;
+};
 using TableEdit = std::variant<CellEdit, GeometryEdit, RowAdded, RowRemoved, ColumnAdded,
-                               ColumnRemoved, ColumnNamed>;
+                               ColumnRemoved, ColumnNamed, ColumnComputed>;
 
 /// What was done to a table since it was read, in order. It lies over the source, which stays as it
 /// is until the edits are saved.

@@ -8,7 +8,8 @@
 #include <numbers>
 #include <optional>
 
-#include "core/base/numbers.h"
+#include "core/query/function_table.h"
+#include "core/query/tree.h"
 
 namespace ledge {
 
@@ -72,190 +73,146 @@ double either(double a, double b) {
     return std::isnan(a) || std::isnan(b) ? kNothing : truth(a != 0 || b != 0);
 }
 
-class Parser {
+// A tree of the language made into steps over rows of cells, where truth is a number.
+class Builder {
 public:
-    Parser(const std::string& text, const std::vector<std::string>& names)
+    Builder(const std::string& text, const std::vector<std::string>& names)
         : m_text(text), m_names(names), m_used(names.size(), false) {}
 
     Result<NodePtr> run() {
-        auto root = parseOr();
-        skipBlanks();
-        if (!m_error && m_at < m_text.size()) fail("something is left over");
+        const auto tree = query::parse(m_text);
+        if (!tree) return tree.error();
+        auto root = build(**tree);
         if (m_error) return *m_error;
         return root;
     }
     const std::vector<bool>& used() const { return m_used; }
 
 private:
-    static constexpr int kDeepest = 200;
+    using Tree = query::Tree;
+    using Op = Tree::Op;
 
-    NodePtr parseOr() {
-        auto left = parseAnd();
-        while (!m_error && takeWord("or")) left = two(either, left, parseAnd());
-        return left;
-    }
-    NodePtr parseAnd() {
-        auto left = parseNot();
-        while (!m_error && takeWord("and")) left = two(both, left, parseNot());
-        return left;
-    }
-    NodePtr parseNot() {
-        if (!takeWord("not")) return parseComparison();
-        return one([](double v) { return std::isnan(v) ? v : truth(v == 0); }, parseNot());
-    }
-    NodePtr parseComparison() {
-        auto left = parseSum();
-        static constexpr std::pair<const char*, Node::Two> kSigns[] = {
-            {"<=", compared<std::less_equal<>>},   {">=", compared<std::greater_equal<>>},
-            {"<>", compared<std::not_equal_to<>>}, {"<", compared<std::less<>>},
-            {">", compared<std::greater<>>},       {"=", compared<std::equal_to<>>}};
-        for (const auto& [sign, apply] : kSigns)
-            if (!m_error && take(sign)) return two(apply, left, parseSum());
-        return left;
-    }
-    NodePtr parseSum() {
-        auto left = parseTerm();
-        while (!m_error) {
-            if (take("+"))
-                left = two([](double a, double b) { return a + b; }, left, parseTerm());
-            else if (take("-"))
-                left = two([](double a, double b) { return a - b; }, left, parseTerm());
-            else
-                break;
+    NodePtr build(const Tree& t) {
+        if (m_error) return constant(0);
+        const auto part = [&](std::size_t i) { return build(*t.parts[i]); };
+        switch (t.op) {
+        case Op::Literal: return literal(t);
+        case Op::Name: return name(t);
+        case Op::Call: return call(t);
+        case Op::Or:
+        case Op::And: {
+            NodePtr out = part(0);
+            for (std::size_t i = 1; i < t.parts.size(); ++i)
+                out = two(t.op == Op::Or ? either : both, out, part(i));
+            return out;
         }
-        return left;
-    }
-    NodePtr parseTerm() {
-        auto left = parseSign();
-        while (!m_error) {
-            if (take("*"))
-                left = two([](double a, double b) { return a * b; }, left, parseSign());
-            else if (take("/"))
-                left = two(quotient, left, parseSign());
-            else
-                break;
+        case Op::Not:
+            return one([](double v) { return std::isnan(v) ? v : truth(v == 0); }, part(0));
+        case Op::Equal: return two(compared<std::equal_to<>>, part(0), part(1));
+        case Op::NotEqual: return two(compared<std::not_equal_to<>>, part(0), part(1));
+        case Op::Less: return two(compared<std::less<>>, part(0), part(1));
+        case Op::LessEqual: return two(compared<std::less_equal<>>, part(0), part(1));
+        case Op::Greater: return two(compared<std::greater<>>, part(0), part(1));
+        case Op::GreaterEqual: return two(compared<std::greater_equal<>>, part(0), part(1));
+        case Op::Between:
+            return two(both, two(compared<std::greater_equal<>>, part(0), part(1)),
+                       two(compared<std::less_equal<>>, part(0), part(2)));
+        case Op::In: {
+            NodePtr out = two(compared<std::equal_to<>>, part(0), part(1));
+            for (std::size_t i = 2; i < t.parts.size(); ++i)
+                out = two(either, out, two(compared<std::equal_to<>>, part(0), part(i)));
+            return out;
         }
-        return left;
-    }
-    NodePtr parseSign() {
-        if (++m_depth > kDeepest) return fail("it is nested too deeply");
-        NodePtr out;
-        if (take("-"))
-            out = one([](double v) { return -v; }, parseSign());
-        else if (take("+"))
-            out = parseSign();
-        else
-            out = parsePower();
-        --m_depth;
-        return out;
-    }
-    NodePtr parsePower() {
-        auto base = parsePrimary();
-        if (m_error || !take("^")) return base;
-        return two([](double a, double b) { return finite(std::pow(a, b)); }, base, parseSign());
-    }
-    NodePtr parsePrimary() {
-        skipBlanks();
-        if (m_at >= m_text.size()) return fail("it ends where a value should follow");
-        if (take("(")) {
-            if (++m_depth > kDeepest) return fail("it is nested too deeply");
-            auto inner = parseOr();
-            --m_depth;
-            if (!m_error && !take(")")) return fail("a parenthesis is not closed");
-            return inner;
+        case Op::IsNull: return several(Node::Kind::Missing, {part(0)});
+        case Op::Plus: return two([](double a, double b) { return a + b; }, part(0), part(1));
+        case Op::Minus: return two([](double a, double b) { return a - b; }, part(0), part(1));
+        case Op::Times: return two([](double a, double b) { return a * b; }, part(0), part(1));
+        case Op::Divide: return two(quotient, part(0), part(1));
+        case Op::Remainder:
+            return two([](double a, double b) { return finite(std::fmod(a, b)); }, part(0),
+                       part(1));
+        case Op::WholeQuotient:
+            return two([](double a, double b) { return finite(std::trunc(a / b)); }, part(0),
+                       part(1));
+        case Op::Power:
+            return two([](double a, double b) { return finite(std::pow(a, b)); }, part(0), part(1));
+        case Op::Negative: return one([](double v) { return -v; }, part(0));
+        case Op::Like:
+        case Op::Shape:
+        case Op::Interval:
+        case Op::Array: break;
         }
-        const char c = m_text[m_at];
-        if (std::isdigit(static_cast<unsigned char>(c)) || c == '.') return parseNumeral();
-        if (isNameStart(c)) return parseName();
-        return fail(std::string("\"") + c + "\" cannot stand here");
+        return fail(t, query::toText(t) + " is for features, not for cells",
+                    "write it with numbers and bands");
     }
-    NodePtr parseNumeral() {
-        std::size_t end = m_at;
-        const auto digits = [&] {
-            while (end < m_text.size() && std::isdigit(static_cast<unsigned char>(m_text[end])))
-                ++end;
-        };
-        digits();
-        if (end < m_text.size() && m_text[end] == '.') ++end, digits();
-        if (end < m_text.size() && (m_text[end] == 'e' || m_text[end] == 'E')) {
-            ++end;
-            if (end < m_text.size() && (m_text[end] == '+' || m_text[end] == '-')) ++end;
-            digits();
-        }
-        const auto value = parseNumber(m_text.substr(m_at, end - m_at));
-        if (!value) return fail("\"" + m_text.substr(m_at, end - m_at) + "\" is no number");
-        m_at = end;
-        return constant(*value);
+    NodePtr literal(const Tree& t) {
+        if (isMissing(t.value)) return constant(kNothing);
+        const double value = numberOf(t.value);
+        if (!std::isnan(value)) return constant(value);
+        return fail(t, query::toText(t) + " is no number", "cells hold numbers only");
     }
-    NodePtr parseName() {
-        const std::size_t start = m_at;
-        while (m_at < m_text.size() && isNamePart(m_text[m_at])) ++m_at;
-        const std::string name = m_text.substr(start, m_at - start);
-        skipBlanks();
-        if (m_at < m_text.size() && m_text[m_at] == '(') return parseCall(name, start);
-        auto band = std::find(m_names.begin(), m_names.end(), name);
-        if (band == m_names.end() && name.size() > 1 && name[0] == 'b' &&
-            std::isdigit(static_cast<unsigned char>(name[1])))
-            band = std::find(m_names.begin(), m_names.end(), "band" + name.substr(1));
+    NodePtr name(const Tree& t) {
+        auto band = std::find(m_names.begin(), m_names.end(), t.name);
+        if (band == m_names.end() && t.name.size() > 1 && t.name[0] == 'b' &&
+            std::isdigit(static_cast<unsigned char>(t.name[1])))
+            band = std::find(m_names.begin(), m_names.end(), "band" + t.name.substr(1));
         if (band != m_names.end()) {
             const auto at = static_cast<std::size_t>(band - m_names.begin());
             m_used[at] = true;
             return std::make_shared<Node>(Node{.kind = Node::Kind::Band, .band = at});
         }
-        if (name == "pi") return constant(std::numbers::pi);
-        if (name == "nodata") return constant(kNothing);
-        m_at = start;
+        if (t.name == "pi") return constant(std::numbers::pi);
         std::string known;
         for (const std::string& n : m_names) known += (known.empty() ? "" : ", ") + n;
-        return fail("there is no band \"" + name + "\"",
+        return fail(t, "there is no band \"" + t.name + "\"",
                     known.empty() ? "name a band first" : "the bands are " + known);
     }
-    NodePtr parseCall(const std::string& name, std::size_t start) {
-        if (++m_depth > kDeepest) return fail("it is nested too deeply");
-        take("(");
+    NodePtr call(const Tree& t) {
         std::vector<NodePtr> parts;
-        do {
-            parts.push_back(parseOr());
-        } while (!m_error && take(","));
-        --m_depth;
-        if (m_error) return {};
-        if (!take(")")) return fail("the list of \"" + name + "\" is not closed");
+        for (const auto& part : t.parts) parts.push_back(build(*part));
+        if (m_error) return constant(0);
         const auto wants = [&](std::size_t count) {
             if (parts.size() == count) return true;
-            m_at = start;
-            fail("\"" + name + "\" takes " + std::to_string(count) + " values");
+            fail(t, "\"" + t.name + "\" takes " + std::to_string(count) + " values",
+                 "the list of functions is in the help");
             return false;
         };
         for (const OneArgument& f : kOne)
-            if (name == f.name) return wants(1) ? one(f.apply, parts[0]) : NodePtr();
-        if (name == "atan2")
+            if (t.name == f.name) return wants(1) ? one(f.apply, parts[0]) : constant(0);
+        if (t.name == "pi") return wants(0) ? constant(std::numbers::pi) : constant(0);
+        if (t.name == "atan2")
             return wants(2) ? two([](double y, double x) { return std::atan2(y, x); }, parts[0],
                                   parts[1])
-                            : NodePtr();
-        if (name == "normalised_difference")
+                            : constant(0);
+        if (t.name == "normalised_difference")
             return wants(2) ? two([](double a, double b) { return quotient(a - b, a + b); },
                                   parts[0], parts[1])
-                            : NodePtr();
-        if (name == "if") return wants(3) ? several(Node::Kind::Choice, parts) : NodePtr();
-        if (name == "missing") return wants(1) ? several(Node::Kind::Missing, parts) : NodePtr();
-        if (name == "first") return several(Node::Kind::First, parts);
-        if (name == "mean") return several(Node::Kind::Mean, parts);
-        if (name == "min" || name == "max") {
-            NodePtr out = parts[0];
-            for (std::size_t i = 1; i < parts.size(); ++i)
-                out = two(name == "min" ? least : most, out, parts[i]);
-            return out;
+                            : constant(0);
+        if (t.name == "if")
+            return wants(3) ? several(Node::Kind::Choice, std::move(parts)) : constant(0);
+        if (t.name == "missing")
+            return wants(1) ? several(Node::Kind::Missing, std::move(parts)) : constant(0);
+        const bool isLeast = t.name == "min" || t.name == "least",
+                   isMost = t.name == "max" || t.name == "greatest",
+                   isFirst = t.name == "first" || t.name == "coalesce", isMean = t.name == "mean";
+        if (!isLeast && !isMost && !isFirst && !isMean) {
+            const bool isOther = query::functionNamed(t.name) != nullptr;
+            return fail(t,
+                        isOther ? "\"" + t.name + "\" is for features, not for cells"
+                                : "there is no function \"" + t.name + "\"",
+                        "the list of functions is in the help");
         }
-        m_at = start;
-        return fail("there is no function \"" + name + "\"");
+        if (parts.empty())
+            return fail(t, "\"" + t.name + "\" takes 1 value or more",
+                        "the list of functions is in the help");
+        if (isFirst) return several(Node::Kind::First, std::move(parts));
+        if (isMean) return several(Node::Kind::Mean, std::move(parts));
+        NodePtr out = parts[0];
+        for (std::size_t i = 1; i < parts.size(); ++i)
+            out = two(isLeast ? least : most, out, parts[i]);
+        return out;
     }
 
-    static bool isNameStart(char c) {
-        return std::isalpha(static_cast<unsigned char>(c)) || c == '_';
-    }
-    static bool isNamePart(char c) {
-        return isNameStart(c) || std::isdigit(static_cast<unsigned char>(c));
-    }
     static NodePtr constant(double value) {
         return std::make_shared<Node>(Node{.kind = Node::Kind::Constant, .value = value});
     }
@@ -270,38 +227,14 @@ private:
     static NodePtr several(Node::Kind kind, std::vector<NodePtr> parts) {
         return std::make_shared<Node>(Node{.kind = kind, .parts = std::move(parts)});
     }
-    NodePtr fail(const std::string& why, const std::string& mend = "see the list of functions in "
-                                                                   "the help") {
-        if (!m_error)
-            m_error = Error{
-                ErrorCode::InvalidArgument, "expression",
-                why + " at character " + std::to_string(m_at + 1) + " of \"" + m_text + "\"", mend};
+    NodePtr fail(const Tree& t, const std::string& why, const std::string& mend) {
+        if (!m_error) m_error = query::errorAt(m_text, {t.from, t.to}, why, mend);
         return constant(0);
-    }
-    void skipBlanks() {
-        while (m_at < m_text.size() && std::isspace(static_cast<unsigned char>(m_text[m_at])))
-            ++m_at;
-    }
-    bool take(std::string_view sign) {
-        skipBlanks();
-        if (m_text.compare(m_at, sign.size(), sign) != 0) return false;
-        m_at += sign.size();
-        return true;
-    }
-    bool takeWord(std::string_view word) {
-        skipBlanks();
-        if (m_text.compare(m_at, word.size(), word) != 0) return false;
-        const std::size_t end = m_at + word.size();
-        if (end < m_text.size() && isNamePart(m_text[end])) return false;
-        m_at = end;
-        return true;
     }
 
     const std::string& m_text;
     const std::vector<std::string>& m_names;
     std::vector<bool> m_used;
-    std::size_t m_at = 0;
-    int m_depth = 0;
     std::optional<Error> m_error;
 };
 
@@ -356,12 +289,12 @@ void evaluateNode(const Node& node, Bands bands, std::span<double> out) {
 }  // namespace
 
 Result<Expression> Expression::parse(const std::string& text, std::vector<std::string> names) {
-    Parser parser(text, names);
-    auto root = parser.run();
+    Builder builder(text, names);
+    auto root = builder.run();
     if (!root) return root.error();
     Expression out;
     out.m_root = *std::move(root);
-    out.m_used = parser.used();
+    out.m_used = builder.used();
     return out;
 }
 

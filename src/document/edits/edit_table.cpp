@@ -36,6 +36,7 @@ std::vector<Named> targetsOf(const Document& d, Kind kind, Id sheet) {
     case Kind::Sources: add(d.sources); break;
     case Kind::View: add(d.views); break;
     case Kind::Profile: add(d.profiles); break;
+    case Kind::Question: add(d.questions); break;
     case Kind::Sheet: add(d.sheets); break;
     case Kind::Item:
         if (const Sheet* found = d.sheet(sheet)) add(found->items);
@@ -217,6 +218,7 @@ private:
         case Kind::Source:
         case Kind::View:
         case Kind::Profile:
+        case Kind::Question:
         case Kind::Sheet:
         case Kind::Item: {
             const auto id = target(a, word, targets(a));
@@ -264,7 +266,8 @@ std::string filled(const NamedEdit& edit, const Document& document, const EditVa
         std::string name = word->second;
         const bool isTarget = a.kind == Kind::Layer || a.kind == Kind::Source ||
                               a.kind == Kind::View || a.kind == Kind::Profile ||
-                              a.kind == Kind::Sheet || a.kind == Kind::Item;
+                              a.kind == Kind::Question || a.kind == Kind::Sheet ||
+                              a.kind == Kind::Item;
         if (a.kind == Kind::Layers) {
             const auto& ids = values.ids(a.name);
             const Layer* only = ids.size() == 1 ? document.layer(ids.front()) : nullptr;
@@ -290,8 +293,8 @@ std::string filled(const NamedEdit& edit, const Document& document, const EditVa
 std::span<const NamedEdit> namedEdits() {
     static const std::vector<NamedEdit> all = [] {
         std::vector<NamedEdit> out;
-        for (auto rows :
-             {mapEditRows(), layerEditRows(), lightEditRows(), tableEditRows(), sheetEditRows()})
+        for (auto rows : {mapEditRows(), layerEditRows(), lightEditRows(), tableEditRows(),
+                          questionEditRows(), sheetEditRows()})
             out.insert(out.end(), rows.begin(), rows.end());
         return out;
     }();

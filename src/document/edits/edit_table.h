@@ -31,6 +31,7 @@ struct EditArgument {
         Source,
         View,
         Profile,
+        Question,
         Sheet,
         Item,  ///< on the sheet named by the argument "sheet"
     };
@@ -96,5 +97,6 @@ std::vector<NamedEdit> lightEditRows();
 std::vector<NamedEdit> tableEditRows();
 std::vector<NamedEdit> mapEditRows();
 std::vector<NamedEdit> sheetEditRows();
+std::vector<NamedEdit> questionEditRows();
 
 }  // namespace ledge::doc

@@ -1,3 +1,9 @@
+#include <algorithm>
+#include <cmath>
+#include <sstream>
+
+#include "core/base/numbers.h"
+#include "core/query/tree.h"
 #include "document/edits/edit_table.h"
 #include "document/edits/layer_edits.h"
 #include "document/json/described.h"
@@ -17,14 +23,50 @@ const EditArgument kShape{"type",
                           {kNames<GeometryType>.begin(), kNames<GeometryType>.end()}};
 const EditArgument kPoints{"points", Kind::Numbers, "x1,y1,x2,y2,… in the source's CRS", false};
 
-Result<Document> withEdit(const Document& d, const EditValues& v, TableEdit edit) {
+// Many at once; what was done last already is not done again.
+Result<Document> withEdits(const Document& d, const EditValues& v, std::vector<TableEdit> edits) {
     const SourceRef& source = *d.source(v.id("source"));
     if (!source.isFile())
         return Error{ErrorCode::InvalidArgument, "edit of a table", source.name + " is no file",
                      "name a source with a table of its own"};
     return withSource(d, source.id, [&](SourceRef& s) {
+        const auto& done = s.edits->edits;
+        if (done.size() >= edits.size() && std::equal(edits.rbegin(), edits.rend(), done.rbegin()))
+            return;
+        EditLog log = *s.edits;
+        log.edits.insert(log.edits.end(), edits.begin(), edits.end());
+        s.edits = Shared<EditLog>(std::move(log));
+    });
+}
+Result<Document> withEdit(const Document& d, const EditValues& v, TableEdit edit) {
+    const SourceRef& source = *d.source(v.id("source"));
+    if (!source.isFile()) return withEdits(d, v, {});
+    return withSource(d, source.id, [&](SourceRef& s) {
         s.edits = Shared<EditLog>(s.edits->with(std::move(edit)));
     });
+}
+
+// A line a cell, tabs between its feature's key, its field and its value.
+Result<std::vector<TableEdit>> cellsIn(const std::string& text) {
+    std::vector<TableEdit> out;
+    std::stringstream lines(text);
+    for (std::string line; std::getline(lines, line);) {
+        if (line.empty()) continue;
+        const auto first = line.find('\t');
+        const auto second = first == std::string::npos ? first : line.find('\t', first + 1);
+        const auto key = parseNumber(line.substr(0, first));
+        if (first == std::string::npos || !key || *key != std::floor(*key))
+            return Error{ErrorCode::InvalidArgument, "cells-set cells",
+                         "\"" + line + "\" names no cell",
+                         "give a line a cell: key, field and value with tabs between"};
+        CellEdit cell{
+            static_cast<FeatureKey>(*key),
+            line.substr(first + 1, second == std::string::npos ? second : second - first - 1),
+            {}};
+        if (second != std::string::npos) cell.value = line.substr(second + 1);
+        out.emplace_back(std::move(cell));
+    }
+    return out;
 }
 
 FeatureKey rowOf(const EditValues& v) { return static_cast<FeatureKey>(v.number("row")); }
@@ -64,6 +106,16 @@ std::vector<NamedEdit> tableEditRows() {
              if (v.has("value")) cell.value = v.text("value");
              return withEdit(d, v, cell);
          }},
+        {"cells-set",
+         "Cells in {source}",
+         {kSource,
+          {"cells", Kind::Text,
+           "a line a cell: key, field and value with tabs between; without the last: missing"}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             auto cells = cellsIn(v.text("cells"));
+             if (!cells) return cells.error();
+             return withEdits(d, v, *std::move(cells));
+         }},
         {"geometry-set",
          "Shape in {source}",
          {kSource, kRow, kShape, kPoints},
@@ -87,6 +139,15 @@ std::vector<NamedEdit> tableEditRows() {
          {kSource, kRow},
          [](const Document& d, const EditValues& v) -> Result<Document> {
              return withEdit(d, v, RowRemoved{rowOf(v)});
+         }},
+        {"rows-remove",
+         "Remove rows of {source}",
+         {kSource, {"rows", Kind::Numbers, "keys of the features"}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             std::vector<TableEdit> edits;
+             for (const double key : v.numbers("rows"))
+                 edits.emplace_back(RowRemoved{static_cast<FeatureKey>(key)});
+             return withEdits(d, v, std::move(edits));
          }},
         {"column-add",
          "Add column {name} to {source}",
@@ -113,6 +174,26 @@ std::vector<NamedEdit> tableEditRows() {
          {kSource, {"from", Kind::Text}, {"to", Kind::Text}},
          [](const Document& d, const EditValues& v) -> Result<Document> {
              return withEdit(d, v, ColumnNamed{v.text("from"), v.text("to")});
+         }},
+        {"column-compute",
+         "Compute {name} in {source}",
+         {kSource,
+          {"name", Kind::Text, "of the column; made when it is not there"},
+          {"formula", Kind::Text},
+          {"rows", Kind::Numbers, "keys of the features to fill; left out: all", false},
+          {"live", Kind::Yes, "follows the fields it reads", false}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             ColumnComputed column{v.text("name"), v.text("formula"), {}, false};
+             if (const auto tree = query::parse(column.formula); !tree) return tree.error();
+             if (v.has("live")) column.isLive = v.isOn("live");
+             if (v.has("rows"))
+                 for (const double key : v.numbers("rows"))
+                     column.rows.push_back(static_cast<FeatureKey>(key));
+             if (column.isLive && !column.rows.empty())
+                 return Error{ErrorCode::InvalidArgument, "column-compute live",
+                              "a column that follows its fields is filled in every row",
+                              "leave out rows, or live"};
+             return withEdit(d, v, std::move(column));
          }},
         {"table-revert",
          "Revert {source} to its file",

@@ -183,8 +183,18 @@ LEDGE_DESCRIBED(Group) {
     a("folded", s.isFolded);
     a("layers", s.children);
 }
+LEDGE_DESCRIBED(ColumnLook) {
+    a("field", s.field);
+    a.sparse("hidden", s.isHidden);
+    a.sparse("frozen", s.isFrozen);
+    a.sparse("percent", s.isPercent);
+    a.sparse("unit", s.unit);
+    a("numbers", s.numbers);
+}
 LEDGE_DESCRIBED(VectorLayer) {
     a("geometry", s.geometry);
+    a.sparse("filter", s.filter);
+    a.sparse("columns", s.columns);
     a("style", s.style);
     a("labels", s.labels);
 }
@@ -301,6 +311,12 @@ LEDGE_DESCRIBED(ColumnNamed) {
     a("field", s.from);
     a("name", s.to);
 }
+LEDGE_DESCRIBED(ColumnComputed) {
+    a("field", s.name);
+    a("formula", s.formula);
+    a.sparse("rows", s.rows);
+    a.sparse("live", s.isLive);
+}
 
 // Sources and what was derived from what.
 
@@ -370,6 +386,15 @@ LEDGE_DESCRIBED(SavedProfile) {
     a("line", s.line);
     a("sources", s.sources);
 }
+LEDGE_DESCRIBED(SavedQuestion) {
+    a.required("id", s.id);
+    a("name", s.name);
+    a("layer", s.layer);
+    a("keep", s.keep);
+    a.sparse("near", s.near);
+    a.sparse("near_keep", s.nearKeep);
+    a.sparse("within_metres", s.withinMetres, kAtLeastZero);
+}
 LEDGE_DESCRIBED(CustomCrs) {
     a("name", s.name);
     a("wkt", s.wkt);
@@ -390,6 +415,7 @@ LEDGE_DESCRIBED(Document) {
     a("layers", s.layers);
     a("views", s.views);
     a("profiles", s.profiles);
+    a.sparse("questions", s.questions);
     a("light_prefix", s.lightPrefix);
     a("sheets", s.sheets);
     a("custom_crs", s.customCrs);
@@ -401,9 +427,9 @@ LEDGE_DESCRIBED(Document) {
 #undef LEDGE_DESCRIBED
 
 // What edits of tables are called, in the order of TableEdit.
-inline constexpr std::array<const char*, 7> kTableEditNames{
-    "cell",         "geometry",       "row added",   "row removed",
-    "column added", "column removed", "column named"};
+inline constexpr std::array<const char*, 8> kTableEditNames{
+    "cell",         "geometry",       "row added",    "row removed",
+    "column added", "column removed", "column named", "column computed"};
 static_assert(kTableEditNames.size() == std::variant_size_v<TableEdit>);
 
 // What kinds are called, and an empty one of a name.

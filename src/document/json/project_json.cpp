@@ -18,6 +18,7 @@ Id largestId(const Document& d) {
     for (const SourceRef& s : d.sources) most = std::max(most, s.id);
     for (const SavedView& v : d.views) most = std::max(most, v.id);
     for (const SavedProfile& p : d.profiles) most = std::max(most, p.id);
+    for (const SavedQuestion& q : d.questions) most = std::max(most, q.id);
     for (const Sheet& s : d.sheets) {
         most = std::max(most, s.id);
         for (const SheetItem& item : s.items) most = std::max(most, item.id);

@@ -66,6 +66,10 @@ private slots:
         row("missing(nodata) + missing(if(1, nodata, 5)) + missing(2)", 2);
         row("missing(a)", 0);
         row("first(a, b)", 3.5);
+        // The words of the language for features are understood too.
+        row("a * 0 + 7 % 4 + 7 div 2", 6);
+        row("a BETWEEN 3 AND 4 AND b NOT IN (1, 2)", 1);
+        row("IF(a IS NULL, 1, COALESCE(NULL, b))", 5.5);
     }
     void computes() {
         QFETCH(QString, text);
@@ -91,17 +95,19 @@ private slots:
         const auto row = [](const char* text, const char* part) {
             QTest::newRow(text) << text << part;
         };
-        row("", "ends");
+        row("", "nothing to read");
         row("1 +", "ends");
-        row("1 2", "left over at character 3");
-        row("(1", "not closed");
+        row("1 2", "cannot follow here at character 3");
+        row("(1", "should be closed");
         row("c + 1", "no band \"c\" at character 1");
         row("sqrt(1, 2)", "takes 1");
         row("if(1, 2)", "takes 3");
         row("twirl(1)", "no function \"twirl\"");
-        row("1 $ 2", "left over");
+        row("1 $ 2", "cannot stand here at character 3");
         row("$", "cannot stand here");
-        row("min(1", "not closed");
+        row("min(1", "should be closed");
+        row("a LIKE 'x'", "for features");
+        row("area() + a", "for features");
     }
     void tellsWhereItIsWrong() {
         QFETCH(QString, text);

@@ -1,0 +1,35 @@
+#pragma once
+#include <QTableView>
+
+#include "app/table/table_head.h"
+#include "app/table/table_model.h"
+
+namespace ledge::app {
+
+/// The grid of the attribute table. A click on the number of a row picks it (Ctrl adds, Shift a
+/// run), Space picks the row of the current cell; cells are edited, copied and pasted in blocks.
+class TableView : public QTableView {
+    Q_OBJECT
+
+public:
+    explicit TableView(TableModel& model, QWidget* parent = nullptr);
+    TableHead* head() const { return m_head; }
+
+Q_SIGNALS:
+    /// Rows whose numbers were clicked: instead of those picked, or added and taken away in turn.
+    void picked(int from, int to, Qt::KeyboardModifiers how);
+    void copyAsked();
+    void pasteAsked();
+    void clearAsked();
+    void zoomAsked();
+    void findAsked();
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    TableHead* m_head;
+    int m_anchor = 0;
+};
+
+}  // namespace ledge::app

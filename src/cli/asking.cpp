@@ -1,0 +1,82 @@
+#include "cli/asking.h"
+
+#include <iostream>
+
+#include "core/base/csv_line.h"
+#include "core/base/numbers.h"
+#include "session/source_cache.h"
+
+namespace ledge::cli {
+
+void addAsking(CLI::App& command, AskOptions& given) {
+    command.add_option("--layer", given.layer, "Layer of a file with several");
+    command.add_option("--declare-crs", given.declareCrs, "Say which CRS the coordinates are in");
+    command.add_option("--keep", given.keep,
+                       "Only features for which this holds, in CQL2: \"sheep > 20 AND name LIKE "
+                       "'N%'\"");
+    auto* near =
+        command.add_option("--near", given.near, "Only features near to those of this file");
+    command.add_option("--near-layer", given.nearLayer, "Layer of that file")->needs(near);
+    command.add_option("--near-keep", given.nearKeep, "Only those of them, in CQL2")->needs(near);
+    command
+        .add_option("--within-metres", given.withinMetres,
+                    "How near, on the ellipsoid (0: they meet)")
+        ->needs(near)
+        ->check(CLI::NonNegativeNumber);
+}
+
+Result<FeatureTable> tableOf(const std::string& path, const std::string& layer,
+                             const std::string& declareCrs, const Context& context,
+                             const Progress& progress) {
+    auto source = io::openSource(path, progress.part(0, 0.5));
+    if (!source) return source.error();
+    const auto* features = std::get_if<FeatureSourcePtr>(&*source);
+    if (!features)
+        return Error{ErrorCode::Unsupported, path, "is a raster", "give a file of features"};
+    const auto index = session::layerIndex(**features, layer);
+    if (!index) return index.error();
+    const auto table = readAll(**features, *index, progress.part(0.5, 1));
+    if (!table) return table.error();
+    FeatureTable out = **table;
+    if (declareCrs.empty()) return out;
+    const auto declared = crsArgument(declareCrs, context);
+    if (!declared) return declared.error();
+    out.info.crs = *declared;
+    return out;
+}
+
+Result<std::vector<std::size_t>> rowsOf(const FeatureTable& table, const AskOptions& asked,
+                                        const Context& context, const Progress& progress) {
+    session::Asked question{asked.keep};
+    if (!asked.near.empty()) {
+        auto near = tableOf(asked.near, asked.nearLayer, "", context, progress.part(0, 0.2));
+        if (!near) return near.error();
+        question.near = std::make_shared<const FeatureTable>(*std::move(near));
+        question.nearKeep = asked.nearKeep;
+        question.withinMetres = asked.withinMetres;
+    }
+    auto rows = session::askedRows(table, question, progress.part(0.2, 1));
+    if (!rows) return rows.error();
+    if (!rows->trouble.empty() && !context.isQuiet) std::cerr << "ledge: " << rows->trouble << '\n';
+    return std::move(rows->rows);
+}
+
+std::vector<std::string> namesIn(const std::string& list) {
+    std::vector<std::string> out;
+    for (const std::string& name : csvCells(list, CsvQuotes::Drop)) out.push_back(trimmed(name));
+    return out;
+}
+
+Result<std::vector<session::Computing>> computingOf(const std::vector<std::string>& texts) {
+    std::vector<session::Computing> out;
+    for (const std::string& text : texts) {
+        const auto equals = text.find('=');
+        if (equals == std::string::npos || equals == 0)
+            return Error{ErrorCode::InvalidArgument, "--compute",
+                         "\"" + text + "\" names no column", "give NAME=FORMULA"};
+        out.push_back({trimmed(text.substr(0, equals)), text.substr(equals + 1)});
+    }
+    return out;
+}
+
+}  // namespace ledge::cli
