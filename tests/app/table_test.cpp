@@ -316,3 +316,97 @@ private slots:
         Q_EMIT field->activated(field->currentIndex());
         auto* value = shown<QComboBox>("testValue");
         value->setFocus();
+        QTRY_VERIFY(value->count() > 2);  // those that occur, with their counts
+        QVERIFY(value->itemText(0).contains('('));
+        value->setEditText("hay");
+        QTRY_COMPARE(bench->text()->text(), QString("use = 'hay'"));
+        QTRY_VERIFY(!bench->isBusy() && count->text() != "48 of 48 features");
+        const QString hay = count->text();
+        // The same as text shows in the controls.
+        bench->text()->setPlainText("use = 'hay' AND sheep > 3");
+        QTRY_VERIFY(m_window->findChildren<QComboBox*>("testField").size() >= 2);
+        QTRY_VERIFY(!bench->isBusy() && count->text() != hay);
+        bench->text()->setPlainText("use = 'hay' AND shep > 3");
+        QTRY_VERIFY(shown<QLabel>("askTrouble") &&
+                    shown<QLabel>("askTrouble")->text().contains("did you mean sheep?"));
+        QVERIFY(!shown<QPushButton>("askPick")->isEnabled());
+        bench->text()->setPlainText("sheep > mean(sheep)");
+        QTRY_VERIFY(!bench->isBusy() && shown<QPushButton>("askPick")->isEnabled());
+        QVERIFY(!shown<QComboBox>("testField"));  // more than the controls can say
+        QTest::keyClick(bench->text(), Qt::Key_Return, Qt::ControlModifier);
+        const auto picked = workspace().picked(crofts()).size();
+        QVERIFY(picked > 5);
+        QCOMPARE(count->text(), QString("%1 of 48 features").arg(picked));
+        bench->text()->setPlainText("use = 'hay'");
+        QTRY_COMPARE(count->text(), hay);
+        press("askWithin");
+        QVERIFY(workspace().picked(crofts()).size() < picked);
+        press("askAlso");
+        QCOMPARE(count->text(),
+                 QString("%1 of 48 features").arg(workspace().picked(crofts()).size()));
+        press("askWithout");
+        QVERIFY(workspace().picked(crofts()).empty());
+    }
+    // Which crofts lie within 500 m of a path to be re-routed, and how many sheep?
+    void answersTheCouncilsQuestion() {
+        workspace().selectLayer(layer("Crofts"));
+        workspace().setBench(Bench::Ask);
+        auto* bench = m_window->askBench();
+        bench->text()->setPlainText("");
+        QTRY_VERIFY(!bench->isBusy());
+        auto* near = shown<QCheckBox>("askHasNear");
+        near->setChecked(true);
+        auto* other = shown<QComboBox>("askNear");
+        other->setCurrentText("Hill paths");
+        Q_EMIT other->activated(other->currentIndex());
+        shown<QDoubleSpinBox>("askMetres")->setValue(500);
+        shown<FormulaEdit>("askNearKeep")->setPlainText("condition = 'to be re-routed'");
+        auto* sum = shown<QComboBox>("askSumOf");
+        sum->setCurrentText("sheep");
+        Q_EMIT sum->activated(sum->currentIndex());
+        QTRY_VERIFY(!bench->isBusy());
+        auto* figures = shown<QLabel>("askSum");
+        QTRY_VERIFY(figures && figures->text().startsWith("sum "));
+        const int count = shown<QLabel>("askCount")->text().section(' ', 0, 0).toInt();
+        QVERIFY(count > 0 && count < 48);
+        shown<QLineEdit>("askName")->setText("Near paths");
+        press("askKeep");
+        QCOMPARE(document().questions.size(), std::size_t(1));
+        near->setChecked(false);
+        QTRY_COMPARE(shown<QLabel>("askCount")->text(), QString("48 of 48 features"));
+        auto* card =
+            m_window->findChild<QToolButton*>(QString("card%1").arg(document().questions[0].id));
+        QVERIFY(card);
+        QTest::mouseClick(card, Qt::LeftButton);
+        QTRY_COMPARE(shown<QLabel>("askCount")->text(), QString("%1 of 48 features").arg(count));
+        near->setChecked(false);
+    }
+    void filtersALayerOnly() {
+        workspace().selectLayer(layer("Crofts"));
+        workspace().setBench(Bench::Ask);
+        auto* bench = m_window->askBench();
+        bench->text()->setPlainText("use = 'hay'");
+        QTRY_VERIFY(!bench->isBusy() && shown<QPushButton>("askFilter")->isEnabled());
+        const QString hay = shown<QLabel>("askCount")->text();
+        press("askFilter");
+        QCOMPARE(document().layer(layer("Crofts"))->as<doc::VectorLayer>()->filter,
+                 std::string("use = 'hay'"));
+        openTable();
+        QCOMPARE(model().rowCount(), hay.section(' ', 0, 0).toInt());
+        // The question is asked of all features still.
+        QTRY_COMPARE(shown<QLabel>("askCount")->text(), hay);
+        press("askAll");
+        QTRY_COMPARE(model().rowCount(), 48);
+    }
+    void probeLeadsToTheRow() {
+        openTable("Roads");
+        const FeatureKey key = model().keyOf(4);
+        workspace().selectLayer(layer("Crofts"));
+        Q_EMIT m_window->findChild<ProbePanel*>("probePanel")->rowAsked(layer("Roads"), key);
+        QTRY_VERIFY(view()->currentIndex().isValid() &&
+                    model().keyOf(view()->currentIndex().row()) == key);
+    }
+};
+
+QTEST_MAIN(TableTest)
+#include "table_test.moc"
