@@ -342,8 +342,12 @@ QWidget* MainWindow::makePage(Bench bench) {
     case Bench::Ask:
         m_askBench = new AskBench(m_workspace, m_facts);
         connect(m_askBench, &AskBench::answered, &m_map->picked(), &PickedOverlay::setAnswer);
-        connect(m_askBench, &AskBench::written, this,
-                [this](const QString& path) { addFiles({path}); });
+        // What is made of the answer is written by the Data bench, with its lineage.
+        openPage(Bench::Data);
+        connect(m_askBench, &AskBench::liveAsked, &m_dataBench->derivePanel(),
+                &DerivePanel::showLive);
+        connect(m_askBench, &AskBench::writeAsked, &m_dataBench->derivePanel(),
+                &DerivePanel::write);
         return m_askBench;
     case Bench::Sheet: return m_sheetBench = new SheetBench(m_workspace);
     }
@@ -451,6 +455,7 @@ std::vector<JumpAction> MainWindow::jumpActions() {
 void MainWindow::startDeriving(const session::Operation& operation) {
     const doc::Layer* selected = m_workspace.layer();
     const auto suits = [&operation](const doc::Layer& layer) {
+        if (operation.isOfFeatures) return layer.as<doc::VectorLayer>() != nullptr;
         return operation.readsHeights ? layer.readsHeights()
                                       : layer.as<doc::RasterLayer>() || layer.readsHeights();
     };
@@ -459,8 +464,11 @@ void MainWindow::startDeriving(const session::Operation& operation) {
         const auto found =
             std::find_if(all.begin(), all.end(), [&](const auto& one) { return suits(*one); });
         if (found == all.end())
-            return m_workspace.say(
-                tr("%1 needs a raster: add one first").arg(qtext(operation.title)), true);
+            return m_workspace.say((operation.isOfFeatures
+                                        ? tr("%1 needs a layer of features: add one first")
+                                        : tr("%1 needs a raster: add one first"))
+                                       .arg(qtext(operation.title)),
+                                   true);
         m_workspace.selectLayer((*found)->id);
     }
     m_workspace.setBench(operation.readsHeights ? Bench::Terrain : Bench::Data);
@@ -495,12 +503,19 @@ void MainWindow::arrangeTools() {
     auto* rows = static_cast<QVBoxLayout*>(m_tools->layout());
     auto* upper = static_cast<QHBoxLayout*>(rows->itemAt(0)->layout());
     auto* lower = static_cast<QHBoxLayout*>(rows->itemAt(1)->layout());
-    if (isNarrow == m_toolsAreNarrow && upper->count() > 0) return;
-    m_toolsAreNarrow = isNarrow;
+    const int room = isNarrow ? m_map->width() : 0;
+    if (room == m_toolsRoom && upper->count() > 0) return;
+    m_toolsRoom = room;
     for (QHBoxLayout* row : {upper, lower})
         while (QLayoutItem* item = row->takeAt(0)) delete item;
-    for (int i = 0; i < buttons.size(); ++i)
-        (isNarrow && i >= kPointerTools ? lower : upper)->addWidget(buttons[i]);
+    // As many in the first row as it holds.
+    int left = m_map->width() - 36;
+    bool isFull = false;
+    for (int i = 0; i < buttons.size(); ++i) {
+        left -= buttons[i]->sizeHint().width() + 2;
+        isFull = isFull || (isNarrow && (left < 0 || i >= kPointerTools));
+        (isFull ? lower : upper)->addWidget(buttons[i]);
+    }
     for (QHBoxLayout* row : {upper, lower}) row->addStretch(1);
 }
 

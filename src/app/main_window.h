@@ -97,7 +97,7 @@ private:
     MapPane* m_map;
     SheetCanvas* m_sheet;
     QWidget* m_tools;
-    bool m_toolsAreNarrow = false;
+    int m_toolsRoom = -1;  ///< that their rows were made for; 0: one row
     QSplitter* m_split;
     ProbePanel* m_probe;
     MeasurePanel* m_measure;

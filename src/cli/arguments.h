@@ -18,6 +18,7 @@ using Command = std::function<Result<void>(const Context&)>;
 using AddCommand = std::function<void(CLI::App*, Command)>;
 
 void addAsk(CLI::App& app, const AddCommand& add);
+void addDeriveFeatures(CLI::App& app, const AddCommand& add);
 void addDescribe(CLI::App& app, const AddCommand& add);
 void addConvert(CLI::App& app, const AddCommand& add);
 void addCalculate(CLI::App& app, const AddCommand& add);

@@ -103,6 +103,7 @@ int run(int argc, char** argv) {
         commands.emplace_back(command, std::move(work));
     };
     addAsk(app, add);
+    addDeriveFeatures(app, add);
     addDescribe(app, add);
     addCalculate(app, add);
     addClip(app, add);

@@ -7,6 +7,7 @@
 #include "core/base/numbers.h"
 #include "io/asciigrid/ascii_grid.h"
 #include "io/binarygrid/binary_grid.h"
+#include "io/csv/csv_table.h"
 #include "io/files/atomic_file.h"
 #include "io/files/leftovers.h"
 #include "io/geojson/geojson.h"
@@ -14,6 +15,7 @@
 #include "io/geopackage/tile_reader.h"
 #include "io/geotiff/geotiff_reader.h"
 #include "io/geotiff/geotiff_writer.h"
+#include "io/kml/kml.h"
 #include "io/picture/picture_codec.h"
 #include "io/picture/picture_file.h"
 #include "io/shapefile/shapefile.h"
@@ -81,6 +83,18 @@ bool isElevationTile(Head, const fs::path& path) {
 }
 bool isFloatGrid(Head, const fs::path& path) { return suffixOf(path) == ".flt"; }
 bool isAsciiGrid(Head head, const fs::path&) { return looksLikeAsciiGrid(std::string(head)); }
+bool isJsonLines(Head, const fs::path& path) {
+    return suffixOf(path) == ".geojsonl" || suffixOf(path) == ".ndjson";
+}
+bool isKml(Head head, const fs::path& path) {
+    return suffixOf(path) == ".kml" || head.find("<kml") != Head::npos;
+}
+bool isGpx(Head head, const fs::path& path) {
+    return suffixOf(path) == ".gpx" || head.find("<gpx") != Head::npos;
+}
+bool isTextTable(Head, const fs::path& path) {
+    return suffixOf(path) == ".csv" || suffixOf(path) == ".tsv";
+}
 bool isJson(Head head, const fs::path&) {
     return trimmed(std::string(head.starts_with("\xEF\xBB\xBF") ? head.substr(3) : head))
         .starts_with("{");
@@ -184,6 +198,15 @@ std::span<const Format> formats() {
          opened<openAsciiGrid>,
          nullptr,
          writeAscii},
+        {"GeoJSON lines",
+         {".geojsonl", ".ndjson"},
+         {},
+         isJsonLines,
+         openedInSteps<openGeoJsonLines>,
+         writeGeoJsonLines},
+        {"KML", {".kml"}, {}, isKml, openedInSteps<openKml>, writeKml},
+        {"GPX", {".gpx"}, {}, isGpx, openedInSteps<openGpx>},
+        {"CSV", {".csv", ".tsv"}, {{".prj"}}, isTextTable, openedInSteps<openCsv>, writeCsv},
         {"GeoJSON", {".geojson", ".json"}, {}, isJson, openedInSteps<openGeoJson>, writeGeoJson},
     };
     return all;

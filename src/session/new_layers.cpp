@@ -12,6 +12,7 @@
 #include "io/files/atomic_file.h"
 #include "session/class_table.h"
 #include "session/derive/lineage.h"
+#include "session/derive/operations.h"
 
 namespace ledge::session {
 namespace {
@@ -398,12 +399,25 @@ std::string mapCrsFor(const doc::SourceRef& source, const SourceCache& cache) {
 }
 }  // namespace
 
+namespace {
+// Layers made one after the other differ in colour.
+std::size_t hueOf(const std::string& name) { return std::hash<std::string>{}(name) % 8; }
+}  // namespace
+
 Result<NewLayers> newLiveLayer(const doc::Lineage& lineage, const std::string& name,
                                SourceCache& cache, const Progress& progress) {
     doc::SourceRef source;
     source.name = name;
     source.lineage = stamped(lineage);
     // Opened here first, so that the first look does not wait on the interface's thread.
+    if (givesFeatures(lineage)) {
+        const auto table = cache.table(source, progress);
+        if (!table) return table.error();
+        doc::Layer layer;
+        layer.name = name;
+        layer.content = defaultVectorLayer(**table, name, hueOf(name));
+        return NewLayers{source, {layer}, mapCrsFor(source, cache)};
+    }
     const auto pyramid = cache.raster(source);
     if (!pyramid) return pyramid.error();
     if (progress.stopped()) return cancelled(name);

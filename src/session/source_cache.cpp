@@ -223,6 +223,15 @@ void SourceCache::fill(Entry& e, const doc::SourceRef& source, const Progress& p
     };
     std::shared_ptr<OpenFile> open;
     RasterPtr raster;
+    if (source.isLive() && givesFeatures(*source.lineage)) {
+        Remarks remarks;
+        auto derived = derivedTable(*source.lineage, *this, progress, &remarks);
+        if (!derived) return failed(derived.error());
+        derived->info.name = source.name;
+        for (const std::string& remark : remarks) derived->info.notes.push_back(remark);
+        e.table = std::make_shared<const FeatureTable>(*std::move(derived));
+        return;
+    }
     if (source.isLive()) {
         auto derived = derivedRaster(*source.lineage, *this, progress);
         if (!derived) return failed(derived.error());

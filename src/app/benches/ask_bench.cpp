@@ -9,7 +9,7 @@
 #include "core/base/numbers.h"
 #include "core/feature/summary.h"
 #include "core/query/plain.h"
-#include "io/registry.h"
+#include "session/derive/lineage.h"
 
 namespace ledge::app {
 namespace {
@@ -142,6 +142,13 @@ void AskBench::makeActs() {
                         [this] {
                             pick(Joining::Instead);
                             Q_EMIT workspace().tableAsked(m_layer);
+                        }),
+                    0, Qt::AlignLeft);
+    part->addWidget(act(makeLink(tr("Show as a layer of its own"),
+                                 tr("A live layer: it asks anew whenever the data change")),
+                        "askLive",
+                        [this] {
+                            if (const auto made = lineage()) Q_EMIT liveAsked(*made);
                         }),
                     0, Qt::AlignLeft);
     part->addWidget(act(makeLink(tr("Write as a new layer\u2026"),
@@ -425,34 +432,43 @@ void AskBench::filter() {
                         {{"layer", Workspace::target(m_layer)}, {"keep", asked.keep}});
 }
 
+// What is asked, as the lineage of a layer made from it; says why there can be none.
+std::optional<doc::Lineage> AskBench::lineage() const {
+    const doc::SavedQuestion asked = question();
+    const auto& document = workspace().document();
+    doc::Lineage out{"keep", {}, {}};
+    for (const doc::Id id : {asked.layer, asked.near}) {
+        const auto* layer = document.layer(id);
+        const auto* source = layer ? document.source(layer->source) : nullptr;
+        if (!source) continue;
+        if (!source->isFile() || !source->edits->isEmpty()) {
+            workspace().say(source->isFile()
+                                ? tr("Save the edits of %1 first").arg(qtext(source->name))
+                                : tr("Write %1 to a file first").arg(qtext(source->name)),
+                            true);
+            return {};
+        }
+        out.inputs.push_back(session::inputFrom(*source));
+    }
+    if (out.inputs.empty()) return {};
+    if (!asked.keep.empty()) out.parameters["keep"] = asked.keep;
+    if (asked.near != 0) {
+        out.parameters["within-metres"] = exactNumber(asked.withinMetres);
+        if (!asked.nearKeep.empty()) out.parameters["near-keep"] = asked.nearKeep;
+    }
+    return out;
+}
+
 void AskBench::writeNew() {
+    const auto made = lineage();
     const auto* layer = workspace().document().layer(m_layer);
-    const auto* source = layer ? workspace().document().source(layer->source) : nullptr;
-    if (!source || !m_isAnswered) return;
-    QStringList filters;
-    for (const std::string& suffix : io::suffixes(io::Writes::Tables))
-        filters << "*" + qtext(suffix);
+    if (!made || !layer || !m_isAnswered) return;
+    const auto& first = made->inputs.front().path;
     const QString path = QFileDialog::getSaveFileName(
         this, tr("Write the answer"),
-        qtext(
-            (workspace().session().path().parent_path() / (layer->name + " asked.gpkg")).string()),
-        tr("Features (%1)").arg(filters.join(' ')));
-    if (path.isEmpty()) return;
-    workspace().session().jobs().start(
-        tr("Write %1").arg(QFileInfo(path).fileName()),
-        [from = *source, keys = m_answer, path,
-         sources = workspace().session().sources()](const Progress& progress) -> Result<void> {
-            const auto table = sources->table(from, progress.part(0, 0.3));
-            if (!table) return table.error();
-            const std::set<FeatureKey> wanted(keys.begin(), keys.end());
-            const FeatureTable kept = (*table)->filtered(
-                [&](const FeatureView& feature) { return wanted.contains(feature.id); });
-            return io::writeTable(kept, path.toStdString(), progress.part(0.3, 1));
-        },
-        [this, path](const Result<void>& done) {
-            if (!done) return workspace().say(qtext(done.error().text()), true);
-            Q_EMIT written(path);
-        });
+        qtext((first.parent_path() / (first.stem().string() + "_asked.gpkg")).string()),
+        saveFilter(io::Writes::Tables, ".gpkg"), nullptr, QFileDialog::DontUseNativeDialog);
+    if (!path.isEmpty()) Q_EMIT writeAsked(*made, path);
 }
 
 void AskBench::keep() {

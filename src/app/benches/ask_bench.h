@@ -26,8 +26,9 @@ public:
 Q_SIGNALS:
     /// The features that answer now; none when the page is left.
     void answered(doc::Id source, const std::vector<FeatureKey>& keys);
-    /// A file was written from the answer.
-    void written(const QString& path);
+    /// The features that answer as a layer of their own: computed as it is shown, or in a file.
+    void liveAsked(const doc::Lineage& lineage);
+    void writeAsked(const doc::Lineage& lineage, const QString& path);
 
 protected:
     void refresh() override;
@@ -46,6 +47,7 @@ private:
     void pick(Workspace::Joining joining);
     void filter();
     void writeNew();
+    std::optional<doc::Lineage> lineage() const;
     void keep();
     doc::SavedQuestion question() const;
     const doc::VectorLayer* vector() const;

@@ -67,8 +67,6 @@ void DerivePanel::makeNewPart() {
     part->setSpacing(6);
     auto* title = makeLabel(tr("Derive from it"), "heading");
     title->setContentsMargins(0, 8, 0, 0);
-    for (const char* name : kOffered)
-        m_operation->addItem(qtext(session::operationNamed(name)->title), QString(name));
     m_operation->setObjectName("deriveWhat");
     m_ready->setObjectName("readyFormulas");
     m_by->setObjectName("clipBy");
@@ -99,6 +97,25 @@ void DerivePanel::makeNewPart() {
             [this] { m_newForm->setText("extent", extentOfView()); });
     connect(live, &QPushButton::clicked, this, &DerivePanel::showAsked);
     connect(write, &QPushButton::clicked, this, &DerivePanel::writeNew);
+}
+
+// What can be derived from the selected source.
+void DerivePanel::offerOperations(bool isOfFeatures) {
+    if (m_operation->count() > 0 && m_isOfFeatures == isOfFeatures) return;
+    m_isOfFeatures = isOfFeatures;
+    const QSignalBlocker quiet(m_operation);
+    m_operation->clear();
+    const auto offer = [this](const session::Operation& one) {
+        m_operation->addItem(qtext(one.title), qtext(one.name));
+        m_operation->setItemData(m_operation->count() - 1, qtext(one.help), Qt::ToolTipRole);
+    };
+    if (isOfFeatures) {
+        for (const session::Operation& one : session::operations())
+            if (one.isOfFeatures) offer(one);
+    } else {
+        for (const char* name : kOffered) offer(*session::operationNamed(name));
+    }
+    m_newForm->show(nullptr, {});
 }
 
 void DerivePanel::choose(const std::string& operation) {
@@ -153,6 +170,18 @@ Result<doc::Lineage> DerivePanel::asked() const {
     out.operation = operation->name;
     out.inputs = {session::inputFrom(*source)};
     out.parameters = settings;
+    if (operation->isOfFeatures) {
+        if (operation->beside == session::Beside::Nothing) return out;
+        const auto* other = m_workspace.document().source(m_by->currentData().value<doc::Id>());
+        if (other && !other->isFile())
+            return Error{ErrorCode::InvalidArgument, other->name, "is not stored",
+                         "write it to a file first"};
+        if (other) out.inputs.push_back(session::inputFrom(*other));
+        if (!other && operation->beside != session::Beside::MaybeFeatures)
+            return Error{ErrorCode::InvalidArgument, operation->title, "needs another layer",
+                         "choose one"};
+        return out;
+    }
     if (operation->name == "clip" && m_by->currentIndex() > 0) {
         const auto* areas = m_workspace.document().source(m_by->currentData().value<doc::Id>());
         if (!areas)
@@ -209,10 +238,13 @@ void DerivePanel::write(const doc::Lineage& lineage, const QString& path) {
 
 void DerivePanel::chooseFile(const doc::Lineage& lineage, const QString& name) {
     const auto& first = lineage.inputs.front().path;
-    const QString suggested = qtext(first.parent_path().string()) + "/" + name + ".tif";
-    const QString path = QFileDialog::getSaveFileName(this, tr("Write file"), suggested,
-                                                      saveFilter(io::Writes::Rasters, ".tif"),
-                                                      nullptr, QFileDialog::DontUseNativeDialog);
+    const bool areFeatures = session::givesFeatures(lineage);
+    const char* suffix = areFeatures ? ".gpkg" : ".tif";
+    const QString suggested = qtext(first.parent_path().string()) + "/" + name + suffix;
+    const QString path = QFileDialog::getSaveFileName(
+        this, tr("Write file"), suggested,
+        saveFilter(areFeatures ? io::Writes::Tables : io::Writes::Rasters, suffix), nullptr,
+        QFileDialog::DontUseNativeDialog);
     if (!path.isEmpty()) write(lineage, path);
 }
 
@@ -302,10 +334,37 @@ void DerivePanel::refreshMade(const doc::SourceRef& source) {
     m_again->setToolTip(source.isLive() ? tr("Compute all of it into a file")
                                         : tr("Make the file anew with these settings"));
     m_command->setText(qtext(session::commandOf(
-        lineage, source.isLive() ? "OUT.tif" : source.path.filename().string())));
+        lineage, source.isLive() ? (session::givesFeatures(lineage) ? "OUT.gpkg" : "OUT.tif")
+                                 : source.path.filename().string())));
+}
+
+// The layers that an operation may take beside the selected one.
+void DerivePanel::offerBeside(const session::Operation& operation) {
+    const bool wantsRaster = operation.beside == session::Beside::Raster;
+    const QVariant before = m_by->currentData();
+    const QSignalBlocker quiet(m_by);
+    m_by->clear();
+    if (operation.beside == session::Beside::MaybeFeatures)
+        m_by->addItem(tr("%1: nothing").arg(qtext(operation.besideRole)),
+                      QVariant::fromValue(doc::Id{0}));
+    const auto* own = m_workspace.source();
+    for (const auto& layer : doc::allLayers(m_workspace.document().layers)) {
+        const bool isRaster = layer->as<doc::RasterLayer>() || layer->readsHeights();
+        const bool suits = wantsRaster ? isRaster : layer->as<doc::VectorLayer>() != nullptr;
+        if (!suits || !own || layer->source == own->id) continue;
+        const auto* source = m_workspace.document().source(layer->source);
+        // Several strips may show one source.
+        if (!source || m_by->findData(QVariant::fromValue(layer->source)) >= 0) continue;
+        m_by->addItem(tr("%1: %2").arg(qtext(operation.besideRole),
+                                       qtext(wantsRaster ? source->name : layer->name)),
+                      QVariant::fromValue(layer->source));
+    }
+    m_by->setCurrentIndex(std::max(0, m_by->findData(before)));
 }
 
 void DerivePanel::refreshNew() {
+    const auto* facts = m_workspace.source() ? m_facts.facts(*m_workspace.source()) : nullptr;
+    offerOperations(facts && facts->bands.empty());
     const auto* operation = chosen();
     const auto* source = m_workspace.source();
     if (!operation || !source) return;
@@ -314,7 +373,8 @@ void DerivePanel::refreshNew() {
     m_newForm->show(operation, now);
     m_ready->setVisible(isFormula);
     m_names->setVisible(isFormula);
-    m_by->setVisible(isClip);
+    m_by->setVisible(isClip || operation->beside != session::Beside::Nothing);
+    if (operation->beside != session::Beside::Nothing) offerBeside(*operation);
     if (isFormula) {
         const auto known = bands();
         QStringList names;
@@ -323,7 +383,6 @@ void DerivePanel::refreshNew() {
         const bool isMore = names.size() > kMost;
         if (isMore) names = names.mid(0, kMost);
         m_names->setText(tr("Names: %1").arg(names.join(", ")) + (isMore ? " …" : ""));
-        const auto* facts = m_facts.facts(*source);
         const QSignalBlocker quiet(m_ready);
         m_ready->clear();
         m_ready->addItem(tr("Ready formulas…"));
@@ -349,11 +408,17 @@ void DerivePanel::refreshNew() {
         extent->setEnabled(takesExtent);
 }
 
+bool DerivePanel::isFeatures() const {
+    const auto* layer = m_workspace.layer();
+    return layer && layer->as<doc::VectorLayer>();
+}
+
 void DerivePanel::refresh() {
     const auto* source = m_workspace.source();
     const auto* facts = source ? m_facts.facts(*source) : nullptr;
     m_made->setVisible(source && source->lineage);
-    m_new->setVisible(source && !source->isLive() && facts && !facts->bands.empty());
+    m_new->setVisible(source && !source->isLive() && facts &&
+                      (!facts->bands.empty() || !facts->fields.empty() || isFeatures()));
     setVisible(!m_made->isHidden());
     if (!m_made->isHidden()) refreshMade(*source);
     if (!m_new->isHidden()) refreshNew();

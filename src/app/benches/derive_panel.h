@@ -34,6 +34,9 @@ private:
     void makeNewPart();
     void refreshMade(const doc::SourceRef& source);
     void refreshNew();
+    void offerOperations(bool isOfFeatures);
+    void offerBeside(const session::Operation& operation);
+    bool isFeatures() const;
     /// The lineage of the selected source with the settings of the form.
     Result<doc::Lineage> changed() const;
     /// What the form for a new one asks for.
@@ -63,6 +66,7 @@ private:
     QLabel* m_names;
     QComboBox* m_by;
     QPushButton* m_view;
+    bool m_isOfFeatures = false;  ///< what the list of operations was made for
 };
 
 }  // namespace ledge::app

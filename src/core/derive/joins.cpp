@@ -8,6 +8,7 @@
 #include "core/base/letters.h"
 #include "core/base/numbers.h"
 #include "core/base/parallel.h"
+#include "core/derive/columns.h"
 #include "core/geometry/relate.h"
 #include "core/globe/nearness.h"
 
@@ -81,9 +82,12 @@ FeatureTable withColumnsOf(const FeatureTable& table, const FeatureTable& other,
     }
     return out;
 }
+}  // namespace
 
-FeatureTable withNumbers(const FeatureTable& table, const Field& field,
+FeatureTable withNumbers(const FeatureTable& table, Field field,
                          const std::vector<double>& values) {
+    const std::string wanted = field.name;
+    for (int n = 2; table.fieldIndex(field.name) >= 0; ++n) field.name = wanted + std::to_string(n);
     std::vector<std::shared_ptr<const Column>> runs;
     for (std::size_t begin = 0; begin < table.size(); begin += FeatureTable::kRun) {
         Column column(field.type);
@@ -101,13 +105,6 @@ FeatureTable withNumbers(const FeatureTable& table, const Field& field,
     }
     return table.withColumn(field, std::move(runs));
 }
-
-std::string freeName(const FeatureTable& table, const std::string& wanted) {
-    std::string out = wanted;
-    for (int n = 2; table.fieldIndex(out) >= 0; ++n) out = wanted + std::to_string(n);
-    return out;
-}
-}  // namespace
 
 Result<std::size_t> fieldPlace(const LayerInfo& layer, const std::string& name) {
     std::optional<std::size_t> alike;
@@ -236,7 +233,7 @@ Result<FeatureTable> withPointsWithin(const FeatureTable& areas, const FeatureTa
     std::size_t outside = 0;
     for (const std::uint32_t area : within)
         area == kNone ? void(++outside) : void(counts[area] += 1);
-    FeatureTable out = withNumbers(areas, {freeName(areas, "count"), FieldType::Integer}, counts);
+    FeatureTable out = withNumbers(areas, {"count", FieldType::Integer}, counts);
     for (std::size_t k = 0; k < summed.size(); ++k) {
         std::vector<double> sums(areas.size(), kNaN), means(areas.size(), kNaN);
         std::vector<std::size_t> there(areas.size(), 0);
@@ -249,8 +246,8 @@ Result<FeatureTable> withPointsWithin(const FeatureTable& areas, const FeatureTa
         for (std::size_t i = 0; i < areas.size(); ++i)
             if (there[i] > 0) means[i] = sums[i] / static_cast<double>(there[i]);
         const std::string& name = points.info.fields[summed[k]].name;
-        out = withNumbers(out, {freeName(out, "sum_" + name), FieldType::Real}, sums);
-        out = withNumbers(out, {freeName(out, "mean_" + name), FieldType::Real}, means);
+        out = withNumbers(out, {"sum_" + name, FieldType::Real}, sums);
+        out = withNumbers(out, {"mean_" + name, FieldType::Real}, means);
     }
     if (outside > 0)
         remarks.push_back(countText(outside, "point lies", "points lie") + " in no area");
@@ -283,7 +280,7 @@ Result<FeatureTable> withNearest(const FeatureTable& table, const FeatureTable& 
     if (alone > 0)
         remarks.push_back(countText(alone, "feature has", "features have") + " none near enough");
     FeatureTable out = withColumnsOf(table, other, *in, matches);
-    return withNumbers(out, {freeName(out, "distance_m"), FieldType::Real}, metres);
+    return withNumbers(out, {"distance_m", FieldType::Real}, metres);
 }
 
 }  // namespace ledge::derive

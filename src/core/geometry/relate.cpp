@@ -298,6 +298,26 @@ bool meets(const PreparedShape& a, const PreparedShape& b) {
     return anyInside(a, b) || anyInside(b, a);
 }
 
+Geometry runsWithin(const PreparedShape& lines, const PreparedShape& area) {
+    Geometry out;
+    out.type = GeometryType::Line;
+    out.isMulti = true;
+    for (const auto& side : lines.sides())
+        cutBy(
+            side, area,
+            [&](const Run& run) {
+                if (!run.isOnOther && area.locate(run.middle) == kOutside) return;
+                // Runs that follow each other are one line.
+                if (out.points.empty() || out.points.back() != run.from) {
+                    out.beginPart();
+                    out.points.push_back(run.from);
+                }
+                out.points.push_back(run.to);
+            },
+            [](Point) {});
+    return out;
+}
+
 bool holds(Relation relation, const PreparedShape& a, const PreparedShape& b) {
     if (relation == Relation::Intersects) return meets(a, b);
     if (relation == Relation::Disjoint) return !meets(a, b);

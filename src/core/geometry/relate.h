@@ -90,5 +90,7 @@ inline constexpr std::array<std::string_view, 8> kRelationNames{
 bool holds(Relation relation, const PreparedShape& a, const PreparedShape& b);
 /// Whether they have a point in common; faster than all nine.
 bool meets(const PreparedShape& a, const PreparedShape& b);
+/// The parts of lines that run inside an area or along its boundary, as lines; empty without any.
+Geometry runsWithin(const PreparedShape& lines, const PreparedShape& area);
 
 }  // namespace ledge

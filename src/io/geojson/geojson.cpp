@@ -217,6 +217,58 @@ std::string withoutLongNumbers(std::string_view text) {
 }
 }  // namespace
 
+// A feature a line (RFC 8142 with or without its marks): a line that cannot be read is left out and
+// told.
+Result<FeatureSourcePtr> openGeoJsonLines(const fs::path& path, const Progress& progress) {
+    auto text = readText(path);
+    if (!text) return text.error();
+    if (text->starts_with("\xEF\xBB\xBF")) text->erase(0, 3);
+    const std::size_t size = text->size();
+    text->resize(size + simdjson::SIMDJSON_PADDING);
+    dom::parser parser;
+    FeatureList table;
+    table.info.name = path.stem().string();
+    Collector collector(table);
+    std::size_t unusable = 0, bad = 0, firstBad = 0, line = 0;
+    for (std::size_t at = 0; at < size;) {
+        if (line++ % 1024 == 0) {
+            if (progress.stopped()) return cancelled(nameOf(path));
+            progress.at(static_cast<double>(at) / static_cast<double>(size));
+        }
+        std::size_t end = text->find('\n', at);
+        if (end == std::string::npos || end > size) end = size;
+        std::size_t from = at;
+        at = end + 1;
+        while (from < end && ((*text)[from] == '\x1E' || (*text)[from] == ' ')) ++from;
+        if (trimmed(std::string_view(*text).substr(from, end - from)).empty()) continue;
+        dom::element feature;
+        // Copied, because the parser reads on behind what it is given.
+        const simdjson::padded_string one(text->data() + from, end - from);
+        if (parser.parse(one).get(feature) != simdjson::SUCCESS || !feature.is_object()) {
+            if (bad++ == 0) firstBad = line;
+            continue;
+        }
+        const auto shape = member(feature, "geometry");
+        auto geometry = shape ? geometryOf(*shape) : std::optional<Geometry>(Geometry{});
+        if (!geometry) ++unusable;
+        collector.add(geometry.value_or(Geometry{}), member(feature, "properties"),
+                      member(feature, "id"));
+    }
+    if (table.features.empty())
+        return badFormat(path, "no line of it is a feature", "choose another file");
+    collector.takeIds();
+    if (bad > 0)
+        table.info.notes.push_back(std::to_string(bad) +
+                                   " lines cannot be read, the first is line " +
+                                   std::to_string(firstBad));
+    if (unusable > 0)
+        table.info.notes.push_back(std::to_string(unusable) +
+                                   " features have a geometry that cannot be used");
+    table.info.crs = *crs::crsFromCode(4326);
+    return FeatureSourcePtr(std::make_shared<MemoryFeatures>(
+        "GeoJSON lines", std::vector<FeatureTable>{std::move(table)}));
+}
+
 Result<FeatureSourcePtr> openGeoJson(const fs::path& path, const Progress& progress) {
     auto text = readText(path);
     if (!text) return text.error();
@@ -353,12 +405,13 @@ std::string coordinates(const GeometryView& any) {
 }
 }  // namespace
 
-std::string geoJsonText(const FeatureTable& table, const Progress& progress) {
-    std::string out =
-        "{\"type\":\"FeatureCollection\",\"name\":" + quoted(table.info.name) + ",\"features\":[\n";
+namespace {
+// A feature a line; `between` stands behind all but the last.
+void addFeatures(std::string& out, const FeatureTable& table, const char* between,
+                 const Progress& progress) {
     for (std::size_t i = 0; i < table.size(); ++i) {
         if (i % 1024 == 0) {
-            if (progress.stopped()) return out;
+            if (progress.stopped()) return;
             progress.at(static_cast<double>(i) / static_cast<double>(table.size()));
         }
         const FeatureView f = table[i];
@@ -371,23 +424,43 @@ std::string geoJsonText(const FeatureTable& table, const Progress& progress) {
                    ? "null"
                    : "{\"type\":\"" + geometryTypeName(f.geometry.type, f.geometry.isMulti) +
                          "\",\"coordinates\":" + coordinates(f.geometry) + "}";
-        out += i + 1 < table.size() ? "},\n" : "}\n";
+        out += i + 1 < table.size() ? std::string("}") + between + "\n" : "}\n";
     }
-    return out + "]}\n";
 }
 
-Result<void> writeGeoJson(const FeatureTable& table, FileSet& set, const Progress& progress) {
+// Text in WGS 84, cut at the antimeridian as RFC 7946 wants.
+Result<void> writeDegrees(const FeatureTable& table, FileSet& set, const Progress& progress,
+                          std::string (*textOf)(const FeatureTable&, const Progress&)) {
     const fs::path& path = set.target();
     const auto write = [&](const FeatureTable& from) -> Result<void> {
-        const std::string text = geoJsonText(from, progress);
+        const std::string text = textOf(from, progress);
         if (progress.stopped()) return cancelled(nameOf(path));
         return fillFile(set.main(), text, path);
     };
     if (!table.info.crs) return write(table);
-    // Cut at the antimeridian, as RFC 7946 wants.
     auto moved = globe::reprojected(table, *crs::crsFromCode(4326), {0.1, true, false});
     if (!moved) return moved.error();
     return write(moved->table);
+}
+}  // namespace
+
+std::string geoJsonText(const FeatureTable& table, const Progress& progress) {
+    std::string out =
+        "{\"type\":\"FeatureCollection\",\"name\":" + quoted(table.info.name) + ",\"features\":[\n";
+    addFeatures(out, table, ",", progress);
+    return out + "]}\n";
+}
+
+Result<void> writeGeoJson(const FeatureTable& table, FileSet& set, const Progress& progress) {
+    return writeDegrees(table, set, progress, geoJsonText);
+}
+
+Result<void> writeGeoJsonLines(const FeatureTable& table, FileSet& set, const Progress& progress) {
+    return writeDegrees(table, set, progress, [](const FeatureTable& from, const Progress& p) {
+        std::string out;
+        addFeatures(out, from, "", p);
+        return out;
+    });
 }
 
 }  // namespace ledge::io

@@ -13,6 +13,7 @@
 #include "core/raster/coloured_raster.h"
 #include "core/raster/reprojected_raster.h"
 #include "core/symbol/ramp_text.h"
+#include "session/derive/feature_operations.h"
 #include "session/terrain_files.h"
 
 namespace ledge::session {
@@ -546,7 +547,13 @@ const Setting* Operation::setting(const std::string& key) const {
 }
 
 const std::vector<Operation>& operations() {
-    static const std::vector<Operation> all = makeOperations();
+    static const std::vector<Operation> all = [] {
+        auto out = makeOperations();
+        auto more = featureOperations();
+        out.insert(out.end(), std::make_move_iterator(more.begin()),
+                   std::make_move_iterator(more.end()));
+        return out;
+    }();
     return all;
 }
 
@@ -582,6 +589,21 @@ Result<RasterPtr> derivedRaster(const doc::Lineage& lineage, const SourceCache& 
         return Error{ErrorCode::Unsupported, (*operation)->title, "makes features, not a raster",
                      "write it to a file"};
     return (*operation)->raster({lineage, cache, progress});
+}
+
+bool givesFeatures(const doc::Lineage& lineage) {
+    const Operation* operation = operationNamed(lineage.operation);
+    return operation && operation->isOfFeatures;
+}
+
+Result<FeatureTable> derivedTable(const doc::Lineage& lineage, const SourceCache& cache,
+                                  const Progress& progress, Remarks* remarks) {
+    const auto operation = usableOperation(lineage);
+    if (!operation) return operation.error();
+    if (!(*operation)->table)
+        return Error{ErrorCode::Unsupported, (*operation)->title, "makes a raster, not features",
+                     "choose another operation"};
+    return (*operation)->table({lineage, cache, progress, remarks});
 }
 
 Result<Remarks> writeDerived(const doc::Lineage& lineage, const SourceCache& cache,
@@ -635,8 +657,13 @@ std::string commandOf(const doc::Lineage& lineage, const std::string& target) {
     out += " " + fileName(first) + " " + quoted(target);
     if (!first.layer.empty()) out += " --layer " + quoted(first.layer);
     if (lineage.inputs.size() > 1) {
-        out += " --by " + fileName(lineage.inputs[1]);
-        if (!lineage.inputs[1].layer.empty()) out += " --layer " + quoted(lineage.inputs[1].layer);
+        const auto& second = lineage.inputs[1];
+        out += (operation->isOfFeatures ? " --with " : " --by ") + fileName(second);
+        if (!second.layer.empty())
+            out +=
+                (operation->isOfFeatures ? " --with-layer " : " --layer ") + quoted(second.layer);
+        if (operation->isOfFeatures && second.band > 0)
+            out += " --with-band " + std::to_string(second.band + 1);
     }
     for (const Setting& setting : operation->settings) {
         const std::string value = given(setting.key);

@@ -52,6 +52,9 @@ struct Work {
     Result<TablePtr> table(std::size_t input = 0) const;
 };
 
+/// What an operation works with beside its first input.
+enum class Beside : std::uint8_t { Nothing, Features, MaybeFeatures, Raster };
+
 struct Operation {
     std::string name;     ///< "hillshade"
     std::string title;    ///< "Hillshade"
@@ -63,6 +66,9 @@ struct Operation {
     Result<FeatureTable> (*table)(const Work&) = nullptr;
     /// Whether it works on heights, whose unit the command is then told.
     bool readsHeights = false;
+    bool isOfFeatures = false;  ///< its first input is a table
+    Beside beside = Beside::Nothing;
+    std::string besideRole = {};  ///< what the second input is, for people: "Points"
 
     const Setting* setting(const std::string& key) const;
 };
@@ -76,6 +82,11 @@ const Operation* operationNamed(const std::string& name);
 /// those of the inputs and settings.
 Result<RasterPtr> derivedRaster(const doc::Lineage& lineage, const SourceCache& cache,
                                 const Progress& progress = {});
+/// A live source of features. Errors: those, and Unsupported for operations that make rasters.
+Result<FeatureTable> derivedTable(const doc::Lineage& lineage, const SourceCache& cache,
+                                  const Progress& progress = {}, Remarks* remarks = nullptr);
+/// Whether a lineage gives features.
+bool givesFeatures(const doc::Lineage& lineage);
 /// Does it and writes the result in the format of the suffix, atomically; nothing is left behind
 /// when stopped. Without `writing` computed rasters are not compressed and others are.
 Result<Remarks> writeDerived(const doc::Lineage& lineage, const SourceCache& cache,
