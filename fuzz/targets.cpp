@@ -11,6 +11,8 @@
 #include "core/base/numbers.h"
 #include "core/crs/crs.h"
 #include "core/crs/wkt.h"
+#include "core/query/plain.h"
+#include "core/query/question.h"
 #include "core/raster/expression.h"
 #include "document/edits/edit_table.h"
 #include "document/json/project_json.h"
@@ -145,6 +147,38 @@ void readExpression(const Target&, Input input) {
     parsed->evaluate(bands, out);
 }
 
+// What is read is written alike, and answered without harm.
+void readQuestion(const Target&, Input input) {
+    static const FeatureTable table = [] {
+        FeatureList list;
+        list.info.crs = *crs::crsFromCode(4326);
+        list.info.fields = {{"name", FieldType::Text},
+                            {"n", FieldType::Integer},
+                            {"v", FieldType::Real},
+                            {"is", FieldType::Boolean},
+                            {"day", FieldType::Date}};
+        for (int i = 0; i < 5; ++i)
+            list.features.push_back(
+                {i,
+                 i == 3 ? Geometry() : Geometry::line({{0, 0}, {double(i), 1}}),
+                 {i == 1 ? Value() : Value(std::string("Ness")), std::int64_t{i} << 61, i - 2.5,
+                  i % 2 == 0, i == 2 ? Value() : Value(Date{i * 9000})}});
+        return FeatureTable(list);
+    }();
+    const std::string text = textOf(input);
+    const auto tree = query::parse(text);
+    if (!tree) return;
+    const auto again = query::parse(query::toText(**tree));
+    if (!again || !query::isAlike(**tree, **again)) std::abort();
+    if (const auto plain = query::plainOf(**tree))
+        if (const auto same = query::treeOf(*plain, table.info)) (void)query::toText(*same);
+    const auto question = query::Question::bind(*tree, table.info, text);
+    if (!question) return;
+    (void)query::computed(*question, table).has_value();
+    if (question->kind() == query::Kind::Boolean)
+        (void)query::rowsWhere(*question, table).has_value();
+}
+
 // Cells read and written again stay what they were.
 void readCsv(const Target&, Input input) {
     const auto rows = io::csvRows(textOf(input));
@@ -216,6 +250,7 @@ const std::vector<Target>& targets() {
                                 {"crs", ".wkt", readCrs},
                                 {"project", ".ledge", readProject},
                                 {"expression", ".txt", readExpression},
+                                {"question", ".txt", readQuestion},
                                 {"csv", ".csv", readCsv},
                                 {"words", ".txt", readWords},
                                 {"wkb", ".wkb", readWkb},

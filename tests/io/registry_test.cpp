@@ -110,7 +110,7 @@ private slots:
         row("letter.txt", "Dear all,", "not a format");
         row("letter.gpkg", "Dear all,", "content is not what its suffix says");
         row("roads.dbf", "\x03xyz", "open the .shp");
-        row("roads.prj", "PROJCS[]", ".flt or .asc of the same name");
+        row("roads.prj", "PROJCS[]", ".asc or .csv of the same name");
         row("roads.cpg", "UTF-8", "open the .shp");
         row("roads.shx", QByteArray("\0\0\x27\x0a", 4) + QByteArray(100, '\0'), "open the .shp");
         row("grid.hdr", "BYTEORDER I", "open the .flt");

@@ -1,6 +1,7 @@
 #include <QTemporaryDir>
 #include <QTest>
 #include <random>
+#include <set>
 
 #include "io/registry.h"
 
@@ -200,7 +201,8 @@ private slots:
         QVERIFY(writeTable(table, path, {}).has_value());
         const auto read = readAll(*std::get<FeatureSourcePtr>(*openSource(path)), 0);
         QVERIFY(read.has_value());
-        const bool keepsM = hasM && suffix != ".geojson" && suffix != ".json";
+        const std::set<QString> plain{".geojson", ".json", ".geojsonl", ".ndjson", ".kml"};
+        const bool keepsM = hasM && !plain.contains(suffix);
         QCOMPARE((*read)->info.hasZ, hasZ);
         QCOMPARE((*read)->info.hasM, keepsM);
         const auto sorted = [](const GeometryView& g, std::span<const double> values) {

@@ -24,10 +24,19 @@ constexpr std::size_t kLooked = 64 << 10;  // bytes from which the layout is tol
 
 using Names = std::span<const std::string_view>;
 constexpr std::array<std::string_view, 5> kShapes{"wkt", "geom", "geometry", "the_geom", "shape"};
-constexpr std::array<std::string_view, 8> kEast{"x",         "lon",     "long", "lng",
-                                                "longitude", "easting", "east", "e"};
-constexpr std::array<std::string_view, 6> kNorth{"y", "lat", "latitude", "northing", "north", "n"};
-constexpr std::array<std::string_view, 4> kDegrees{"lon", "long", "lng", "longitude"};
+// Names that belong together, the likeliest first.
+struct Pair {
+    std::string_view east, north;
+    bool areDegrees;
+};
+constexpr std::array<Pair, 8> kPairs{{{"longitude", "latitude", true},
+                                      {"lon", "lat", true},
+                                      {"long", "lat", true},
+                                      {"lng", "lat", true},
+                                      {"x", "y", false},
+                                      {"easting", "northing", false},
+                                      {"east", "north", false},
+                                      {"e", "n", false}}};
 
 bool isOf(Names names, const std::string& name) {
     const std::string word = lowerCased(name);
@@ -247,16 +256,26 @@ Result<FeatureSourcePtr> openCsv(const fs::path& path, const Progress& progress)
     info.name = path.stem().string();
     info.crs = crsBeside(path, info.notes);
     std::optional<std::size_t> shape, east, north;
+    const Pair* pair = nullptr;
     for (std::size_t k = 0; k < names.size(); ++k) {
         const std::string name = trimmed(names[k]);
         info.fields.push_back({freeName(names[k], k, info.fields), guesses[k].type()});
-        const bool isNumber = guesses[k].isAny && guesses[k].isReal;
         if (!shape && isOf(kShapes, name) && info.fields.back().type == FieldType::Text) shape = k;
-        if (!east && isNumber && isOf(kEast, name)) east = k;
-        if (!north && isNumber && isOf(kNorth, name)) north = k;
+    }
+    const auto numbersCalled = [&](std::string_view wanted) -> std::optional<std::size_t> {
+        for (std::size_t k = 0; k < names.size(); ++k)
+            if (guesses[k].isAny && guesses[k].isReal && lowerCased(trimmed(names[k])) == wanted)
+                return k;
+        return {};
+    };
+    for (const Pair& one : kPairs) {
+        east = numbersCalled(one.east);
+        north = numbersCalled(one.north);
+        pair = &one;
+        if (east && north) break;
     }
     const bool hasPoints = !shape && east && north;
-    if (hasPoints && !info.crs && isOf(kDegrees, trimmed(names[*east]))) {
+    if (hasPoints && !info.crs && pair->areDegrees) {
         info.crs = *crs::crsFromCode(4326);
         info.notes.push_back("longitudes and latitudes are taken as WGS 84: the file doesn't say");
     }
