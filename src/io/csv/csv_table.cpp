@@ -48,6 +48,8 @@ class Rows {
 public:
     Rows(std::string_view text, char delimiter) : m_text(text), m_delimiter(delimiter) {}
     std::size_t at() const { return m_at; }
+    /// Whether a quote was open where the text ended.
+    bool isCut() const { return m_isCut; }
     /// The next row that is not blank; false at the end.
     bool next(std::vector<std::string>& row) {
         while (m_at < m_text.size()) {
@@ -89,6 +91,7 @@ private:
                 cell += c;
             }
         }
+        m_isCut = isQuoted;
         if (!hasAny) return false;
         row.push_back(std::move(cell));
         return true;
@@ -97,6 +100,7 @@ private:
     std::string_view m_text;
     char m_delimiter;
     std::size_t m_at = 0;
+    bool m_isCut = false;
 };
 
 bool looksLikeCommaNumber(const std::string& cell) {
@@ -328,6 +332,8 @@ Result<FeatureSourcePtr> openCsv(const fs::path& path, const Progress& progress)
         builder.add(key, g, values);
     }
     FeatureTable table = builder.finish();
+    if (rows.isCut())
+        table.info.notes.push_back("it ends within quotes: the file is cut short");
     if (uneven > 0)
         table.info.notes.push_back(formatNumber(static_cast<double>(uneven)) +
                                    " rows have more or fewer cells than there are columns");
