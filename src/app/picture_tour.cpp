@@ -96,6 +96,33 @@ bool takePictures(MainWindow& window, const QString& folder) {
     workspace.setBench(Bench::Data);
     take("lineage");
     while (workspace.session().snapshot() != before) workspace.session().undo();
+    workspace.showView(document.views.front().id);
+    workspace.selectLayer(layerNamed(document, "Crofts"));
+    if (!document.questions.empty()) {
+        workspace.setBench(Bench::Ask);
+        waitUntilIdle(window);
+        window.askBench()->show(document.questions.front());
+        if (auto* sum = window.askBench()->findChild<QComboBox*>("askSumOf")) {
+            sum->setCurrentText("sheep");
+            Q_EMIT sum->activated(sum->currentIndex());
+        }
+        take("ask");
+        if (auto* pick = window.askBench()->findChild<QPushButton*>("askPick")) pick->click();
+    }
+    workspace.setBench(Bench::Style);
+    window.tableDrawer()->open(workspace.selectedLayer());
+    waitUntilIdle(window);
+    if (auto* compute = window.tableDrawer()->findChild<QPushButton*>("tableCompute")) {
+        compute->click();
+        auto* panel = window.tableDrawer()->findChild<FormulaPanel*>("formulaPanel");
+        panel->findChild<QComboBox*>("formulaName")->setEditText("share");
+        panel->formula()->setPlainText("100 * sheep / sum(sheep, township)");
+    }
+    if (auto* first = window.tableDrawer()->findChild<QToolButton*>("tablePickedFirst"))
+        first->setChecked(true);
+    take("table");
+    window.tableDrawer()->hide();
+    workspace.pick(document.layer(workspace.selectedLayer())->source, {});
     const auto* places = document.layer(layerNamed(document, "Places"));
     workspace.setBench(Bench::Labels);
     workspace.selectLayer(places ? places->id : 0);

@@ -139,6 +139,11 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
     b.dark(b.put("Districts", b.source("Districts", "council.gpkg", "districts"), districts));
 
     VectorLayer crofts = styled(f.crofts, "Crofts");
+    ColumnLook hectares;
+    hectares.field = "area_ha";
+    hectares.unit = "ha";
+    hectares.numbers.decimals = 1;
+    crofts.columns = {hectares};
     crofts.style.look.fill = {0xDF, 0xE3, 0xB0, 0xA0};
     crofts.style.look.stroke = {0x8E, 0x93, 0x55};
     crofts.style.look.strokeMm = 0.1;
@@ -236,6 +241,16 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
     ridge.line = {summitAt + Point{-3600, -2400}, summitAt, summitAt + Point{4200, 1500}};
     ridge.sources = {dem};
     b.document = saveProfile(std::move(b.document), ridge).first;
+    SavedQuestion near;
+    near.id = b.document.nextId++;
+    near.name = "Crofts by new paths";
+    for (const LayerPtr& layer : allLayers(b.document.layers)) {
+        if (layer->name == "Crofts") near.layer = layer->id;
+        if (layer->name == "Hill paths") near.near = layer->id;
+    }
+    near.nearKeep = "condition = 'to be re-routed'";
+    near.withinMetres = 500;
+    b.document.questions.push_back(near);
     b.document.lastView = whole;
     const auto crs = mapCrs(b.document);
     const MapView sheetView = atGroundScale(whole, crs, 125000);

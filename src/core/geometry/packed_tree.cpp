@@ -18,6 +18,10 @@ std::uint32_t hilbertPlace(std::uint32_t x, std::uint32_t y) {
     return place;
 }
 
+namespace {
+std::uint32_t cellOf(double v) { return v >= 0 && v <= 65535 ? static_cast<std::uint32_t>(v) : 0; }
+}  // namespace
+
 PackedTree::PackedTree(std::span<const Box> boxes) {
     Box all;
     for (const Box& box : boxes) all.add(box);
@@ -31,8 +35,8 @@ PackedTree::PackedTree(std::span<const Box> boxes) {
     for (std::size_t i = 0; i < boxes.size(); ++i) {
         if (boxes[i].isEmpty()) continue;
         const Point centre = boxes[i].centre();
-        order.push_back({hilbertPlace(static_cast<std::uint32_t>((centre.x - all.xMin) * toX),
-                                      static_cast<std::uint32_t>((centre.y - all.yMin) * toY)),
+        order.push_back({hilbertPlace(cellOf((centre.x - all.xMin) * toX),
+                                      cellOf((centre.y - all.yMin) * toY)),
                          static_cast<std::uint32_t>(i)});
     }
     m_count = order.size();
