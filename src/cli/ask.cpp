@@ -5,6 +5,7 @@
 #include "core/query/function_table.h"
 #include "io/files/csv.h"
 #include "io/geojson/geojson.h"
+#include "io/query/query_json.h"
 
 namespace ledge::cli {
 namespace {
@@ -39,9 +40,20 @@ Result<void> printGeoJson(FeatureTable table, const Context& context) {
     return {};
 }
 
+// The question itself in the other form.
+Result<void> printQuestion(const Options& o) {
+    const auto text = io::questionText(o.keep);
+    if (!text) return text.error();
+    const auto tree = query::parse(*text);
+    if (!tree) return tree.error();
+    std::cout << (o.as == "cql2-json" ? io::questionJson(**tree) : query::toText(**tree)) << '\n';
+    return {};
+}
+
 Result<void> ask(const Options& o, const Context& context) {
     const auto computing = computingOf(o.computing);
     if (!computing) return computing.error();
+    if (o.as.starts_with("cql2")) return printQuestion(o);
     const auto table =
         tableOf(o.source, o.layer, o.declareCrs, context, context.progress.part(0, 0.5));
     if (!table) return table.error();
@@ -72,7 +84,8 @@ void addAsk(CLI::App& app, const AddCommand& add) {
     addAsking(*c, *o);
     c->add_option("--columns", o->columns, "Only these, separated by commas");
     c->add_option("--compute", o->computing, "One more column: NAME=FORMULA");
-    c->add_option("--as", o->as)->check(CLI::IsMember({"csv", "geojson"}));
+    c->add_option("--as", o->as)
+        ->check(CLI::IsMember({"csv", "geojson", "cql2-json", "cql2-text"}));
     c->add_flag("--count", o->isCountOnly, "Only how many there are");
     std::string footer = "Functions:";
     std::size_t width = footer.size();

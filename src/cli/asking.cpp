@@ -4,6 +4,7 @@
 
 #include "core/base/csv_line.h"
 #include "core/base/numbers.h"
+#include "io/query/query_json.h"
 #include "session/source_cache.h"
 
 namespace ledge::cli {
@@ -12,8 +13,8 @@ void addAsking(CLI::App& command, AskOptions& given) {
     command.add_option("--layer", given.layer, "Layer of a file with several");
     command.add_option("--declare-crs", given.declareCrs, "Say which CRS the coordinates are in");
     command.add_option("--keep", given.keep,
-                       "Only features for which this holds, in CQL2: \"sheep > 20 AND name LIKE "
-                       "'N%'\"");
+                       "Only features for which this holds, in CQL2 as text (\"sheep > 20 AND name "
+                       "LIKE 'N%'\") or JSON");
     auto* near =
         command.add_option("--near", given.near, "Only features near to those of this file");
     command.add_option("--near-layer", given.nearLayer, "Layer of that file")->needs(near);
@@ -47,12 +48,15 @@ Result<FeatureTable> tableOf(const std::string& path, const std::string& layer,
 
 Result<std::vector<std::size_t>> rowsOf(const FeatureTable& table, const AskOptions& asked,
                                         const Context& context, const Progress& progress) {
-    session::Asked question{asked.keep};
+    auto keep = io::questionText(asked.keep), nearKeep = io::questionText(asked.nearKeep);
+    for (const auto* text : {&keep, &nearKeep})
+        if (!*text) return text->error();
+    session::Asked question{*std::move(keep)};
     if (!asked.near.empty()) {
         auto near = tableOf(asked.near, asked.nearLayer, "", context, progress.part(0, 0.2));
         if (!near) return near.error();
         question.near = std::make_shared<const FeatureTable>(*std::move(near));
-        question.nearKeep = asked.nearKeep;
+        question.nearKeep = *std::move(nearKeep);
         question.withinMetres = asked.withinMetres;
     }
     auto rows = session::askedRows(table, question, progress.part(0.2, 1));

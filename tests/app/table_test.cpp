@@ -260,6 +260,9 @@ private slots:
         QCOMPARE(cell(other, "dense"), QString("\u2013"));
         press("fillAll");
         QTRY_VERIFY(cell(other, "dense") != QString("\u2013"));
+        QApplication::setActiveWindow(m_window.get());
+        QTRY_VERIFY(m_window->isActiveWindow());
+        view()->setFocus();
         QTest::keyClick(view(), Qt::Key_Z, Qt::ControlModifier);
         QTRY_COMPARE(cell(other, "dense"), QString("\u2013"));
         panel->findChild<QCheckBox*>("formulaLive")->setChecked(true);
@@ -286,6 +289,22 @@ private slots:
         QCOMPARE(cell(0, "area_ha").section('.', 1).size(), 6);
         set("frozen", "yes");
         QTRY_COMPARE(column("area_ha"), 0);
+        // It stays where it is while the others are scrolled.
+        QTRY_VERIFY(view()->frozenView()->isVisible());
+        QCOMPARE(view()->frozen(), 1);
+        // The heads have found their width.
+        QTRY_VERIFY(!drawer()->isBusy());
+        QTest::qWait(100);
+        view()->setColumnWidth(3, 900);
+        view()->setCurrentIndex(model().index(5, 3));
+        QTRY_VERIFY(view()->horizontalScrollBar()->maximum() > 100);
+        view()->horizontalScrollBar()->setValue(view()->horizontalScrollBar()->maximum());
+        QVERIFY(view()->columnViewportPosition(0) < 0);
+        QCOMPARE(view()->frozenView()->columnViewportPosition(0), 0);
+        view()->verticalScrollBar()->setValue(7);
+        QCOMPARE(view()->frozenView()->verticalScrollBar()->value(), 7);
+        view()->setCurrentIndex(model().index(5, 1));
+        QVERIFY(view()->columnViewportPosition(1) >= view()->frozenView()->width() - 1);
         set("hidden", "yes");
         QTRY_COMPARE(column("area_ha"), -1);
         QTest::keyClick(view(), Qt::Key_Z, Qt::ControlModifier);
@@ -374,8 +393,8 @@ private slots:
         QCOMPARE(document().questions.back().name, std::string("Near paths"));
         near->setChecked(false);
         QTRY_COMPARE(shown<QLabel>("askCount")->text(), QString("48 of 48 features"));
-        auto* card =
-            m_window->findChild<QToolButton*>(QString("card%1").arg(document().questions.back().id));
+        auto* card = m_window->findChild<QToolButton*>(
+            QString("card%1").arg(document().questions.back().id));
         QVERIFY(card);
         QTest::mouseClick(card, Qt::LeftButton);
         QTRY_COMPARE(shown<QLabel>("askCount")->text(), QString("%1 of 48 features").arg(count));
@@ -397,6 +416,59 @@ private slots:
         QTRY_COMPARE(shown<QLabel>("askCount")->text(), hay);
         press("askAll");
         QTRY_COMPARE(model().rowCount(), 48);
+    }
+    void derivesLiveLayers() {
+        const auto wholes = doc::allLayers(document().layers).size();
+        workspace().selectLayer(layer("Hill paths"));
+        QTRY_VERIFY(shown<QComboBox>("deriveWhat"));
+        auto* what = shown<QComboBox>("deriveWhat");
+        what->setCurrentText("Buffer");
+        Q_EMIT what->activated(what->currentIndex());
+        QTRY_VERIFY(shown<QDoubleSpinBox>("setting_metres"));
+        shown<QDoubleSpinBox>("setting_metres")->setValue(250);
+        QVERIFY(!shown<QComboBox>("clipBy"));  // nothing stands beside it
+        press("deriveLive");
+        QTRY_COMPARE(doc::allLayers(document().layers).size(), wholes + 1);
+        QTRY_VERIFY(!m_window->isBusy());
+        const auto* made = workspace().layer();
+        QVERIFY(made && made->as<doc::VectorLayer>());
+        QCOMPARE(made->as<doc::VectorLayer>()->geometry, GeometryType::Polygon);
+        const auto* source = document().source(made->source);
+        QVERIFY(source->isLive());
+        QCOMPARE(source->lineage->parameters.at("metres"), std::string("250"));
+        QTest::keyClick(m_window.get(), Qt::Key_T, Qt::AltModifier);
+        QTRY_VERIFY(drawer()->isVisible() && !drawer()->isBusy());
+        QVERIFY(model().rowCount() > 10);
+        // Its cells are computed: nothing there is typed into.
+        QVERIFY(!(model().flags(model().index(0, 0)) & Qt::ItemIsEditable));
+    }
+    void joinsNeedAnotherLayer() {
+        workspace().selectLayer(layer("Crofts"));
+        QTRY_VERIFY(shown<QComboBox>("deriveWhat"));
+        auto* what = shown<QComboBox>("deriveWhat");
+        what->setCurrentText("Nearest of another layer");
+        Q_EMIT what->activated(what->currentIndex());
+        QTRY_VERIFY(shown<QComboBox>("clipBy"));
+        auto* other = shown<QComboBox>("clipBy");
+        other->setCurrentText("Other layer: Roads");
+        QVERIFY(other->currentText().endsWith("Roads"));
+        press("deriveLive");
+        QTRY_VERIFY(workspace().layer() && workspace().layer()->id != layer("Crofts"));
+        openTable(workspace().layer()->name.c_str());
+        QVERIFY(column("distance_m") >= 0 && column("class") >= 0);
+        QCOMPARE(model().rowCount(), 48);
+    }
+    void anAnswerIsALayerOfItsOwn() {
+        workspace().selectLayer(layer("Crofts"));
+        workspace().setBench(Bench::Ask);
+        auto* bench = m_window->askBench();
+        bench->text()->setPlainText("use = 'hay'");
+        QTRY_VERIFY(!bench->isBusy() && shown<QPushButton>("askLive")->isEnabled());
+        const int hay = shown<QLabel>("askCount")->text().section(' ', 0, 0).toInt();
+        press("askLive");
+        QTRY_VERIFY(workspace().layer() && workspace().layer()->id != layer("Crofts"));
+        QTRY_VERIFY(!m_window->isBusy());
+        QTRY_COMPARE(shown<QLabel>("askCount")->text(), QString("%1 of %1 features").arg(hay));
     }
     void probeLeadsToTheRow() {
         openTable("Roads");

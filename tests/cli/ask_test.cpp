@@ -29,6 +29,17 @@ private slots:
         }
         QCOMPARE(run({"ask", "isle/crofts.shp", "--count"}).out.toInt(), lines(all).size() - 1);
     }
+    void asksInJsonToo() {
+        const QString json = R"({"op":"and","args":[{"op":">","args":[{"property":"sheep"},20]},)"
+                             R"({"op":"=","args":[{"property":"use"},"hay"]}]})";
+        const auto text = run({"ask", "isle/crofts.shp", "--keep", "sheep > 20 AND use = 'hay'"});
+        QCOMPARE(run({"ask", "isle/crofts.shp", "--keep", json}).out, text.out);
+        QCOMPARE(run({"ask", "isle/crofts.shp", "--keep", "sheep > 20 AND use = 'hay'", "--as",
+                      "cql2-json"})
+                     .out.trimmed(),
+                 json);
+        QCOMPARE(run({"ask", "isle/crofts.shp", "--keep", "{\"op\":"}).code, 1);
+    }
     void answersAsGeoJson() {
         const auto ran =
             run({"ask", "isle/crofts.shp", "--keep", "use = 'hay'", "--as", "geojson"});

@@ -16,7 +16,7 @@ QString qtext(const std::string& s) { return QString::fromStdString(s); }
 
 FormulaPanel::FormulaPanel(Workspace& workspace, QWidget* parent)
     : QFrame(parent), m_workspace(workspace), m_name(makeChoice(tr("Column to fill"), {})),
-      m_formula(new FormulaEdit(tr("Formula"), tr("for example  100 * sheep / sum(sheep)"))),
+      m_formula(new FormulaEdit(tr("Formula"), tr("for example  100 * sheep / sum(sheep)"), 1)),
       m_result(makeLabel("", "muted")), m_live(new QCheckBox(tr("Keep computing it"))),
       m_fillPicked(makeButton("", tr("Fill the picked rows only"))),
       m_fillAll(makeButton("", tr("Fill every row of the layer (Ctrl+Return)"), true)) {
@@ -44,16 +44,18 @@ FormulaPanel::FormulaPanel(Workspace& workspace, QWidget* parent)
     layout->setContentsMargins(0, 8, 0, 4);
     layout->setSpacing(6);
     auto* first = new QHBoxLayout;
-    first->addWidget(m_name, 1);
+    m_name->setMinimumWidth(120);
+    m_name->setMaximumWidth(200);
+    first->addWidget(m_name, 1, Qt::AlignTop);
     first->addWidget(makeLabel("="));
-    first->addWidget(m_live);
+    first->addWidget(m_formula, 3);
     first->addWidget(close);
     auto* last = new QHBoxLayout;
     last->addWidget(m_result, 1);
+    last->addWidget(m_live);
     last->addWidget(m_fillPicked);
     last->addWidget(m_fillAll);
     layout->addLayout(first);
-    layout->addWidget(m_formula);
     layout->addLayout(last);
     connect(m_formula, &QPlainTextEdit::textChanged, this, &FormulaPanel::preview);
     connect(m_formula, &FormulaEdit::entered, this, [this] { fill(false); });

@@ -358,6 +358,7 @@ void TableDrawer::arrange(TablePtr table, std::vector<std::uint32_t> rows, bool 
         m_view->head()->clearFacts();
         m_view->resizeColumnsToContents();
     }
+    freezeColumns();
     if (key && !m_wanted) {
         const int row = m_model.rowOf(*key);
         const QSignalBlocker quiet(m_view->selectionModel());
@@ -416,10 +417,18 @@ void TableDrawer::refreshColumns() {
     const QModelIndex current = m_view->currentIndex();
     m_model.setColumns(std::move(columns));
     m_view->resizeColumnsToContents();
+    freezeColumns();
     const QSignalBlocker quiet(m_view->selectionModel());
     if (current.isValid() && m_model.columnCount() > 0)
         m_view->setCurrentIndex(
             m_model.index(current.row(), std::min(current.column(), m_model.columnCount() - 1)));
+}
+
+void TableDrawer::freezeColumns() {
+    const auto& columns = m_model.columns();
+    m_view->setFrozen(static_cast<int>(
+        std::count_if(columns.begin(), columns.end(),
+                      [](const session::ShownColumn& column) { return column.look.isFrozen; })));
 }
 
 void TableDrawer::orderBy(int column, bool isAlso) {

@@ -50,6 +50,7 @@ private:
     void readFacts();
     void refreshTitle();
     void refreshColumns();
+    void freezeColumns();
     void orderBy(int column, bool isAlso);
     void pick(int from, int to, Qt::KeyboardModifiers how);
     void invert();

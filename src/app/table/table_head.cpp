@@ -29,16 +29,19 @@ TableHead::TableHead(const TableModel& model, QWidget* parent)
 }
 
 void TableHead::setOrder(std::vector<OrderBy> order) {
+    if (m_other) m_other->setOrder(order);
     m_order = std::move(order);
     viewport()->update();
 }
 
 void TableHead::setFacts(std::size_t field, session::ColumnFacts facts) {
+    if (m_other) m_other->setFacts(field, facts);
     m_facts[field] = std::move(facts);
     viewport()->update();
 }
 
 void TableHead::clearFacts() {
+    if (m_other) m_other->clearFacts();
     m_facts.clear();
     viewport()->update();
 }

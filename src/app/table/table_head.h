@@ -19,6 +19,8 @@ public:
     void setOrder(std::vector<OrderBy> order);
     void setFacts(std::size_t field, session::ColumnFacts facts);
     void clearFacts();
+    /// What is told to this head is told to another too: that of the columns that stay.
+    void tellAlso(TableHead* other) { m_other = other; }
     const session::ColumnFacts* facts(std::size_t field) const;
 
 protected:
@@ -29,6 +31,7 @@ protected:
 
 private:
     const TableModel& m_model;
+    TableHead* m_other = nullptr;
     std::vector<OrderBy> m_order;
     std::map<std::size_t, session::ColumnFacts> m_facts;
 };

@@ -14,6 +14,13 @@ class TableView : public QTableView {
 public:
     explicit TableView(TableModel& model, QWidget* parent = nullptr);
     TableHead* head() const { return m_head; }
+    /// The first so many columns stay while the others are scrolled sideways.
+    void setFrozen(int columns);
+    int frozen() const { return m_frozenCount; }
+    /// The grid of those that stay, over this one; hidden without any.
+    QTableView* frozenView() const { return m_frozen; }
+    TableHead* frozenHead() const { return m_frozenHead; }
+    void scrollTo(const QModelIndex& index, ScrollHint hint = EnsureVisible) override;
 
 Q_SIGNALS:
     /// Rows whose numbers were clicked: instead of those picked, or added and taken away in turn.
@@ -26,9 +33,15 @@ Q_SIGNALS:
 
 protected:
     void keyPressEvent(QKeyEvent* event) override;
+    void updateGeometries() override;
 
 private:
+    void placeFrozen();
+
     TableHead* m_head;
+    QTableView* m_frozen;
+    TableHead* m_frozenHead;
+    int m_frozenCount = 0;
     int m_anchor = 0;
 };
 

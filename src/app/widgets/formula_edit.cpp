@@ -12,17 +12,17 @@
 namespace ledge::app {
 namespace {
 constexpr int kInsertRole = Qt::UserRole + 1;
-constexpr int kLines = 3;
 QString qtext(std::string_view s) { return QString::fromUtf8(s.data(), qsizetype(s.size())); }
 }  // namespace
 
-FormulaEdit::FormulaEdit(const QString& name, const QString& placeholder, QWidget* parent)
-    : QPlainTextEdit(parent), m_completer(new QCompleter(this)),
+FormulaEdit::FormulaEdit(const QString& name, const QString& placeholder, int lines,
+                         QWidget* parent)
+    : QPlainTextEdit(parent), m_lines(lines), m_completer(new QCompleter(this)),
       m_words(new QStandardItemModel(this)) {
     setAccessibleName(name);
     setPlaceholderText(placeholder);
     setTabChangesFocus(true);
-    setMinimumHeight(fontMetrics().lineSpacing() * kLines + 14);
+    setMinimumHeight(fontMetrics().lineSpacing() * m_lines + 14);
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     m_completer->setModel(m_words);
     m_completer->setWidget(this);
@@ -120,6 +120,6 @@ void FormulaEdit::keyPressEvent(QKeyEvent* event) {
     m_completer->complete(at);
 }
 
-QSize FormulaEdit::sizeHint() const { return {200, fontMetrics().lineSpacing() * kLines + 14}; }
+QSize FormulaEdit::sizeHint() const { return {200, fontMetrics().lineSpacing() * m_lines + 14}; }
 
 }  // namespace ledge::app

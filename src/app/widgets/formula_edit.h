@@ -15,7 +15,8 @@ class FormulaEdit : public QPlainTextEdit {
     Q_OBJECT
 
 public:
-    FormulaEdit(const QString& name, const QString& placeholder, QWidget* parent = nullptr);
+    FormulaEdit(const QString& name, const QString& placeholder, int lines = 3,
+                QWidget* parent = nullptr);
     /// What may be named.
     void setFields(const std::vector<Field>& fields);
     /// Underlines a part of the text, in bytes; an empty place underlines nothing.
@@ -39,6 +40,7 @@ private:
     QString wordBefore() const;
     void complete(const QString& word);
 
+    int m_lines;
     QCompleter* m_completer;
     QStandardItemModel* m_words;
 };
