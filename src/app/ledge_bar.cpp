@@ -359,7 +359,7 @@ QImage questionPicture(const doc::SavedQuestion& question, const QFont& font, do
                  LedgeBar::tr("within %1 m").arg(question.withinMetres) +
                  (question.nearKeep.empty() ? "" : ": " + text(question.nearKeep));
     painter.drawText(QRectF(4, 3, kPictureWidth - 8, kPictureHeight - 6),
-                     Qt::AlignLeft | Qt::AlignTop | Qt::TextWrapAnywhere, asked);
+                     Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, asked);
     painter.end();
     picture.setDevicePixelRatio(1);
     return picture;

@@ -32,6 +32,7 @@ struct Group {
 struct ColumnLook {
     std::string field;
     bool isHidden = false;
+    bool isPlaced = false;   ///< was put where the list has it, before those that were not
     bool isFrozen = false;   ///< stays at the left while others scroll
     bool isPercent = false;  ///< shares of one, shown as percent
     std::string unit;        ///< written behind numbers
@@ -43,7 +44,7 @@ struct VectorLayer {
     LabelStyle labels;
     GeometryType geometry = GeometryType::None;
     std::string filter;  ///< only features for which this holds, in CQL2-Text; empty: all
-    std::vector<ColumnLook> columns;  ///< in the order of the table; others follow as they are
+    std::vector<ColumnLook> columns;  ///< of fields that are shown otherwise than usual
     bool operator==(const VectorLayer&) const = default;
 };
 struct RasterLayer {

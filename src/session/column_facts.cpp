@@ -42,7 +42,7 @@ std::vector<ShownColumn> shownColumns(const LayerInfo& info, const doc::VectorLa
     std::vector<ShownColumn> out;
     std::vector<bool> isNamed(info.fields.size(), false);
     for (const doc::ColumnLook& look : layer.columns)
-        for (std::size_t i = 0; i < info.fields.size(); ++i)
+        for (std::size_t i = 0; i < info.fields.size() && look.isPlaced; ++i)
             if (info.fields[i].name == look.field && !isNamed[i]) {
                 isNamed[i] = true;
                 out.push_back({i, look});
@@ -51,6 +51,8 @@ std::vector<ShownColumn> shownColumns(const LayerInfo& info, const doc::VectorLa
         if (isNamed[i]) continue;
         ShownColumn column{i, {}};
         column.look.field = info.fields[i].name;
+        for (const doc::ColumnLook& look : layer.columns)
+            if (look.field == column.look.field) column.look = look;
         out.push_back(std::move(column));
     }
     if (!withHidden)

@@ -19,8 +19,8 @@ struct ShownColumn {
     std::size_t field = 0;
     doc::ColumnLook look;
 };
-/// The columns of a table in the order that a layer gives them, fields that it does not name behind
-/// those; hidden ones too when asked for. Frozen ones first.
+/// The columns of a table: those that a layer puts somewhere in its order, then the others as they
+/// are; hidden ones too when asked for. Frozen ones first.
 std::vector<ShownColumn> shownColumns(const LayerInfo& info, const doc::VectorLayer& layer,
                                       bool withHidden = false);
 /// A value as a column shows it: numbers with its decimals, as percent, with its unit; "–" when

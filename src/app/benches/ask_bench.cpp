@@ -3,6 +3,7 @@
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QSignalBlocker>
+#include <cmath>
 
 #include "app/theme.h"
 #include "app/widgets/file_filters.h"
@@ -38,7 +39,7 @@ AskBench::AskBench(Workspace& workspace, session::FactBook& facts, QWidget* pare
       m_nearPart(new QWidget), m_near(makeChoice(tr("Layer that must be near"), {})),
       m_metres(makeNumber(tr("Within"), 0, 1e7, 0, " m", 50)),
       m_nearKeep(new FormulaEdit(tr("Which of its features"),
-                                 tr("all, or a condition: condition = 'worn'"))),
+                                 tr("all, or a condition: condition = 'worn'"), 2)),
       m_count(makeLabel("")), m_sumOf(makeChoice(tr("Field to sum up"), {})),
       m_sum(makeLabel("", "muted")), m_name(makeText(tr("Name of the question"))),
       m_filter(makeLink(tr("Show only these"),
@@ -351,7 +352,9 @@ void AskBench::show(const Result<query::Rows>& found, query::Place place, const 
     m_count->setText(
         tr("%1 of %2 features").arg(counted(found->rows.size()), counted(table->size())));
     if (sum) {
-        const auto number = [](double v) { return qtext(formatNumber(v)); };
+        const auto number = [](double v) {
+            return qtext(formatNumber(v, {v == std::floor(v) ? 0 : 2, true}));
+        };
         m_sum->setText(
             tr("sum %1 \u00b7 mean %2 \u00b7 median %3 \u00b7 %4 to %5 \u00b7 %6 missing")
                 .arg(number(sum->sum), number(sum->mean), number(sum->median), number(sum->min),

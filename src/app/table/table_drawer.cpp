@@ -93,18 +93,9 @@ TableDrawer::TableDrawer(Workspace& workspace, QWidget* parent)
                        m_model.columns()[static_cast<std::size_t>(column)].look,
                        m_view->head()->mapToGlobal(QPoint(at.x(), m_view->head()->height())));
     });
-    connect(m_view->head(), &QHeaderView::sectionMoved, this, [this] {
-        const auto* layer = shownLayer();
-        if (!layer) return;
-        std::string fields;
-        for (int i = 0; i < m_view->head()->count(); ++i) {
-            const std::string name = m_model.field(m_view->head()->logicalIndex(i)).name;
-            fields += (i > 0 ? "," : "") +
-                      (name.find(',') == std::string::npos ? name : "\"" + name + "\"");
-        }
-        m_workspace.perform("columns-order",
-                            {{"layer", Workspace::target(layer->id)}, {"fields", fields}});
-    });
+    // Once the head is done with moving: the columns are then shown anew.
+    connect(m_view->head(), &QHeaderView::sectionMoved, this, &TableDrawer::keepOrder,
+            Qt::QueuedConnection);
     connect(m_column, &ColumnPanel::computeAsked, this, &TableDrawer::openFormula);
     connect(m_column, &ColumnPanel::orderAsked, this, [this](const QString& name, bool isDown) {
         for (int i = 0; i < m_model.columnCount(); ++i)
@@ -132,6 +123,19 @@ TableDrawer::TableDrawer(Workspace& workspace, QWidget* parent)
                 m_workspace.perform("cell-set", words);
             });
     hide();
+}
+
+void TableDrawer::keepOrder() {
+    const auto* layer = shownLayer();
+    if (!layer) return;
+    std::string fields;
+    for (int i = 0; i < m_view->head()->count(); ++i) {
+        const std::string name = m_model.field(m_view->head()->logicalIndex(i)).name;
+        fields +=
+            (i > 0 ? "," : "") + (name.find(',') == std::string::npos ? name : "\"" + name + "\"");
+    }
+    m_workspace.perform("columns-order",
+                        {{"layer", Workspace::target(layer->id)}, {"fields", fields}});
 }
 
 void TableDrawer::makeTop() {
@@ -425,6 +429,12 @@ void TableDrawer::refreshColumns() {
 }
 
 void TableDrawer::freezeColumns() {
+    // The model has the order now: what was dragged stands as the model has it.
+    {
+        QHeaderView& head = *m_view->head();
+        const QSignalBlocker quiet(head);
+        for (int i = 0; i < head.count(); ++i) head.moveSection(head.visualIndex(i), i);
+    }
     const auto& columns = m_model.columns();
     m_view->setFrozen(static_cast<int>(
         std::count_if(columns.begin(), columns.end(),

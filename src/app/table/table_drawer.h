@@ -51,6 +51,7 @@ private:
     void refreshTitle();
     void refreshColumns();
     void freezeColumns();
+    void keepOrder();
     void orderBy(int column, bool isAlso);
     void pick(int from, int to, Qt::KeyboardModifiers how);
     void invert();

@@ -22,7 +22,6 @@ FormulaEdit::FormulaEdit(const QString& name, const QString& placeholder, int li
     setAccessibleName(name);
     setPlaceholderText(placeholder);
     setTabChangesFocus(true);
-    setMinimumHeight(fontMetrics().lineSpacing() * m_lines + 14);
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     m_completer->setModel(m_words);
     m_completer->setWidget(this);

@@ -4,6 +4,8 @@
 #include <atomic>
 #include <bit>
 #include <cstring>
+#include <optional>
+#include <string>
 
 #include "core/base/letters.h"
 #include "core/base/parallel.h"
@@ -33,22 +35,64 @@ std::uint64_t keyOf(std::string_view folded) {
     for (const unsigned char b : bytes) out = out << 8 | b;
     return out;
 }
-// The first letters folded, without making a text of those that are plain.
-std::uint64_t keyOfText(std::string_view text) {
-    unsigned char bytes[8] = {};
-    for (std::size_t i = 0; i < 8 && i < text.size(); ++i) {
-        const auto c = static_cast<unsigned char>(text[i]);
-        if (c >= 0x80) return keyOf(std::string_view(caseFolded(text)));
-        bytes[i] = c >= 'A' && c <= 'Z' ? static_cast<unsigned char>(c + 32) : c;
+/// Texts of rows folded once, so that comparing them costs no more than a look. What all begin with
+/// is left out of the keys, which then tell most of them apart.
+class FoldedTexts {
+public:
+    FoldedTexts(const FeatureTable& table, std::size_t field, const std::vector<Keyed>& rows)
+        : m_places(table.size()) {
+        m_ends.reserve(rows.size() + 1);
+        m_ends.push_back(0);
+        std::size_t common = SIZE_MAX;
+        for (std::size_t i = 0; i < rows.size(); ++i) {
+            const std::uint32_t row = rows[i].row;
+            m_places[row] = static_cast<std::uint32_t>(i);
+            add(table.column(row / FeatureTable::kRun, field).text(row % FeatureTable::kRun));
+            m_ends.push_back(m_letters.size());
+            if (common == 0) continue;
+            const std::string_view first = at(rows[0].row), now = at(row);
+            common = std::min({common, first.size(), now.size()});
+            common = static_cast<std::size_t>(
+                std::mismatch(first.begin(), first.begin() + static_cast<std::ptrdiff_t>(common),
+                              now.begin())
+                    .first -
+                first.begin());
+        }
+        m_common = rows.empty() ? 0 : common;
     }
-    std::uint64_t out = 0;
-    for (const unsigned char b : bytes) out = out << 8 | b;
-    return out;
-}
+    std::string_view at(std::uint32_t row) const {
+        const std::size_t place = m_places[row];
+        return std::string_view(m_letters).substr(m_ends[place], m_ends[place + 1] - m_ends[place]);
+    }
+    std::uint64_t key(std::uint32_t row) const { return keyOf(at(row).substr(m_common)); }
+
+private:
+    void add(std::string_view text) {
+        const std::size_t start = m_letters.size();
+        for (const char c : text) {
+            if (static_cast<unsigned char>(c) >= 0x80) {
+                m_letters.resize(start);
+                m_letters += caseFolded(text);
+                return;
+            }
+            m_letters += c >= 'A' && c <= 'Z' ? static_cast<char>(c + 32) : c;
+        }
+    }
+
+    std::string m_letters;
+    std::vector<std::uint64_t> m_ends;
+    std::vector<std::uint32_t> m_places;  ///< of rows among the texts
+    std::size_t m_common = 0;
+};
 
 class Orderer {
 public:
     Orderer(const FeatureTable& table, const std::vector<OrderBy>& by) : m_table(table), m_by(by) {}
+    /// The rows that will be ordered by the first field; none of them misses it.
+    void prepare(const std::vector<Keyed>& rows) {
+        if (m_table.info.fields[m_by.front().field].type == FieldType::Text)
+            m_texts.emplace(m_table, m_by.front().field, rows);
+    }
 
     std::uint64_t key(std::uint32_t row) const {
         const OrderBy& first = m_by.front();
@@ -56,7 +100,7 @@ public:
         const std::size_t at = row % FeatureTable::kRun;
         std::uint64_t out = 0;
         switch (column.type()) {
-        case FieldType::Text: out = keyOfText(column.text(at)); break;
+        case FieldType::Text: out = m_texts->key(row); break;
         case FieldType::Real: out = keyOf(column.reals()[at]); break;
         case FieldType::Boolean: out = column.flags()[at]; break;
         case FieldType::Integer:
@@ -90,6 +134,8 @@ private:
         const std::size_t i = a % FeatureTable::kRun, k = b % FeatureTable::kRun;
         switch (one.type()) {
         case FieldType::Text: {
+            if (m_texts && field == m_by.front().field)
+                return m_texts->at(a).compare(m_texts->at(b));
             if (one.text(i) == other.text(k)) return 0;
             return caseFolded(one.text(i)).compare(caseFolded(other.text(k)));
         }
@@ -109,6 +155,7 @@ private:
 
     const FeatureTable& m_table;
     const std::vector<OrderBy>& m_by;
+    std::optional<FoldedTexts> m_texts;
 };
 }  // namespace
 
@@ -120,7 +167,7 @@ Result<std::vector<std::uint32_t>> ordered(const FeatureTable& table,
         std::sort(rows.begin(), rows.end());
         return rows;
     }
-    const Orderer orderer(table, by);
+    Orderer orderer(table, by);
     std::vector<std::uint32_t> missing;
     std::vector<Keyed> keyed;
     keyed.reserve(rows.size());
@@ -129,6 +176,7 @@ Result<std::vector<std::uint32_t>> ordered(const FeatureTable& table,
             missing.push_back(row);
         else
             keyed.push_back({0, row});
+    orderer.prepare(keyed);
     parallelRanges(keyed.size(), kShare, [&](std::size_t from, std::size_t to) {
         if (progress.stopped()) return;
         for (std::size_t i = from; i < to; ++i) keyed[i].key = orderer.key(keyed[i].row);

@@ -80,7 +80,7 @@ std::vector<NamedEdit> questionEditRows() {
                      const std::string field = trimmed(cell);
                      if (std::none_of(ordered.begin(), ordered.end(),
                                       [&](const ColumnLook& look) { return look.field == field; }))
-                         ordered.push_back(lookOf(layer, field));
+                         ordered.push_back(lookOf(layer, field)), ordered.back().isPlaced = true;
                      std::erase_if(layer.columns,
                                    [&](const ColumnLook& look) { return look.field == field; });
                  }

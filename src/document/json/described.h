@@ -186,6 +186,7 @@ LEDGE_DESCRIBED(Group) {
 LEDGE_DESCRIBED(ColumnLook) {
     a("field", s.field);
     a.sparse("hidden", s.isHidden);
+    a.sparse("placed", s.isPlaced);
     a.sparse("frozen", s.isFrozen);
     a.sparse("percent", s.isPercent);
     a.sparse("unit", s.unit);
