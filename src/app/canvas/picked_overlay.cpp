@@ -2,7 +2,9 @@
 
 #include <QPainter>
 #include <algorithm>
+#include <array>
 
+#include "app/theme.h"
 #include "carto/vector_painter.h"
 #include "session/source_cache.h"
 
@@ -76,14 +78,33 @@ void PickedOverlay::draw() {
             const auto features = sources->features(picked.source, frame.crs, frame.tolerance());
             if (!features) continue;
             const FeatureTable& table = *(*features)->table;
+            // Outlines of what is tiny would hide one another and all beneath.
+            const double dot = 2 * frame.mm(1) * frame.unitsPerPx();
+            const Affine toPixels = frame.toPixels();
+            std::array<QPolygonF, 2> dots;
             for (const std::size_t i : (*features)->index.meeting(frame.extent())) {
                 if (stop.stop_requested()) return;
-                if (std::binary_search(picked.answer.begin(), picked.answer.end(), table.key(i)))
+                const FeatureKey key = table.key(i);
+                const bool isPicked =
+                    std::binary_search(picked.keys.begin(), picked.keys.end(), key);
+                if (!isPicked &&
+                    !std::binary_search(picked.answer.begin(), picked.answer.end(), key))
+                    continue;
+                const auto of = isPicked ? carto::Outline::Picked : carto::Outline::Answer;
+                const Box& box = table.box(i);
+                const bool isDot = table.geometry(i).type != GeometryType::Point &&
+                                   std::max(box.width(), box.height()) < dot;
+                if (isDot)
+                    dots[isPicked ? 1 : 0] << carto::qt(toPixels(box.centre()));
+                else
                     carto::paintOutline(painter, frame, table.geometry(i), (*features)->seamsOf(i),
-                                        carto::Outline::Answer);
-                if (std::binary_search(picked.keys.begin(), picked.keys.end(), table.key(i)))
-                    carto::paintOutline(painter, frame, table.geometry(i), (*features)->seamsOf(i));
+                                        of);
             }
+            const double width = frame.mm(0.5);
+            painter.setPen(QPen(theme().indigo, width));
+            painter.drawPoints(dots[0]);
+            painter.setPen(QPen(theme().lichen, width));
+            painter.drawPoints(dots[1]);
         }
         painter.end();
         QMetaObject::invokeMethod(this, [this, picture, frame] {

@@ -12,7 +12,7 @@
 
 namespace ledge::app {
 namespace {
-constexpr int kHeight = 52, kPad = 8, kBars = 30;
+constexpr int kHeight = 52, kPad = 4, kBars = 30;
 constexpr int kNarrowest = 90, kWidest = 260;
 QString qtext(const std::string& s) { return QString::fromStdString(s); }
 }  // namespace
