@@ -524,11 +524,18 @@ void MainWindow::placeFloats() {
     m_tools->layout()->activate();
     m_tools->adjustSize();
     m_tools->move(14, 12);
-    m_probe->setGeometry(m_map->width() - 262, 56, 250,
-                         std::min(m_map->height() - 68, m_probe->neededHeight()));
+    // Beneath the tools where they reach so far.
+    const auto topFor = [this](int width) {
+        const bool isUnder = m_tools->geometry().right() > m_map->width() - width - 12;
+        return isUnder ? m_tools->geometry().bottom() + 8 : 56;
+    };
+    const int top = topFor(250);
+    m_probe->setGeometry(m_map->width() - 262, top, 250,
+                         std::min(m_map->height() - top - 12, m_probe->neededHeight()));
     if (m_measure->isVisibleTo(m_map)) {
         const QSize size(std::min(360, m_map->width() - 24), m_measure->sizeHint().height());
-        m_measure->setGeometry(m_map->width() - size.width() - 12, 56, size.width(), size.height());
+        m_measure->setGeometry(m_map->width() - size.width() - 12, topFor(size.width()),
+                               size.width(), size.height());
     }
 }
 

@@ -119,6 +119,6 @@ void FormulaEdit::keyPressEvent(QKeyEvent* event) {
     m_completer->complete(at);
 }
 
-QSize FormulaEdit::sizeHint() const { return {200, fontMetrics().lineSpacing() * m_lines + 14}; }
+QSize FormulaEdit::sizeHint() const { return {200, fontMetrics().lineSpacing() * m_lines + 18}; }
 
 }  // namespace ledge::app
