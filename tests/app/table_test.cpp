@@ -458,6 +458,19 @@ private slots:
         // Its cells are computed: nothing there is typed into.
         QVERIFY(!(model().flags(model().index(0, 0)) & Qt::ItemIsEditable));
     }
+    void derivingAsksForSavedEdits() {
+        openTable();
+        model().setData(model().index(0, column("use")), "orchard", Qt::EditRole);
+        QTRY_VERIFY(m_session->history().canUndo());
+        const auto wholes = doc::allLayers(document().layers).size();
+        QTRY_VERIFY(shown<QComboBox>("deriveWhat"));
+        auto* what = shown<QComboBox>("deriveWhat");
+        what->setCurrentText("Buffer");
+        Q_EMIT what->activated(what->currentIndex());
+        press("deriveLive");
+        QVERIFY(m_window->findChild<QLabel*>("where")->text().contains("save them"));
+        QCOMPARE(doc::allLayers(document().layers).size(), wholes);
+    }
     void joinsNeedAnotherLayer() {
         workspace().selectLayer(layer("Crofts"));
         QTRY_VERIFY(shown<QComboBox>("deriveWhat"));

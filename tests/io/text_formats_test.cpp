@@ -83,6 +83,16 @@ private Q_SLOTS:
             values << QString::fromStdString(exactText(table.value(0, k)));
         QCOMPARE(values.join('|'), first);
     }
+    void tabsDivideTsv() {
+        FeatureList list;
+        list.info.fields = {{"a, b", FieldType::Text}, {"c", FieldType::Integer}};
+        list.features.push_back({1, {}, {std::string("x\ty, z"), std::int64_t(4)}});
+        const auto path = std::filesystem::path(m_dir.path().toStdString()) / "tabs.tsv";
+        QVERIFY(io::writeTable(list, path, {}));
+        std::ifstream in(path);
+        std::string text((std::istreambuf_iterator<char>(in)), {});
+        QCOMPARE(QString::fromStdString(text), QString("a, b\tc\n\"x\ty, z\"\t4\n"));
+    }
     void csvFindsShapes() {
         auto points = tableIn(write("p.csv", "name,Lon,LAT\nNess,-10.7,61.6\nVoe,,61\n"));
         QCOMPARE(points.info.geometry, GeometryType::Point);
@@ -106,7 +116,7 @@ private Q_SLOTS:
     void goesRound_data() {
         QTest::addColumn<QString>("suffix");
         QTest::addColumn<int>("kind");
-        for (const char* suffix : {"csv", "geojsonl", "kml"})
+        for (const char* suffix : {"csv", "tsv", "geojsonl", "kml"})
             for (const int kind : {1, 2, 3})
                 QTest::newRow(qPrintable(QString("%1 %2").arg(suffix).arg(kind))) << suffix << kind;
     }

@@ -171,11 +171,18 @@ Result<doc::Lineage> DerivePanel::asked() const {
     out.inputs = {session::inputFrom(*source)};
     out.parameters = settings;
     if (operation->isOfFeatures) {
+        const auto unsaved = [](const doc::SourceRef& one) {
+            return Error{ErrorCode::InvalidArgument, one.name,
+                         "has edits that its file has not yet",
+                         "save them in its table first (More)"};
+        };
+        if (!source->edits->isEmpty()) return unsaved(*source);
         if (operation->beside == session::Beside::Nothing) return out;
         const auto* other = m_workspace.document().source(m_by->currentData().value<doc::Id>());
         if (other && !other->isFile())
             return Error{ErrorCode::InvalidArgument, other->name, "is not stored",
                          "write it to a file first"};
+        if (other && !other->edits->isEmpty()) return unsaved(*other);
         if (other) out.inputs.push_back(session::inputFrom(*other));
         if (!other && operation->beside != session::Beside::MaybeFeatures)
             return Error{ErrorCode::InvalidArgument, operation->title, "needs another layer",
@@ -372,7 +379,12 @@ void DerivePanel::refreshNew() {
     const auto now = m_newForm->settings();
     m_newForm->show(operation, now);
     m_ready->setVisible(isFormula);
-    m_names->setVisible(isFormula);
+    const auto* shown = m_workspace.layer()->as<doc::VectorLayer>();
+    const bool isFiltered = shown && !shown->filter.empty();
+    m_names->setVisible(isFormula || isFiltered);
+    if (isFiltered)
+        m_names->setText(tr("All features of the source are taken, not only those that the layer's "
+                            "filter shows."));
     m_by->setVisible(isClip || operation->beside != session::Beside::Nothing);
     if (operation->beside != session::Beside::Nothing) offerBeside(*operation);
     if (isFormula) {

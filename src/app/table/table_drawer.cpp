@@ -202,13 +202,14 @@ void TableDrawer::makeMore() {
         menu.addAction(text, this, act)->setEnabled(isOn);
     };
     const auto* layer = shownLayer();
-    const std::size_t picked = layer ? m_workspace.picked(layer->source).size() : 0;
+    // By id: the document may be another when something is chosen.
+    const doc::Id id = layer ? layer->source : 0;
+    const std::size_t picked = m_workspace.picked(id).size();
     add(tr("Pick all rows shown"), !m_model.rows().empty(),
         [this] { pick(0, m_model.rowCount() - 1, {}); });
     add(tr("Invert what is picked"), m_table != nullptr, [this] { invert(); });
-    add(tr("Pick nothing"), picked > 0, [this, layer] { m_workspace.pick(layer->source, {}); });
-    add(tr("Zoom to what is picked"), picked > 0,
-        [this, layer] { Q_EMIT zoomAsked(layer->source); });
+    add(tr("Pick nothing"), picked > 0, [this, id] { m_workspace.pick(id, {}); });
+    add(tr("Zoom to what is picked"), picked > 0, [this, id] { Q_EMIT zoomAsked(id); });
     menu.addSeparator();
     add(tr("Copy cells for a spreadsheet (Ctrl+C)"), true, [this] { copy(); });
     add(tr("Paste cells (Ctrl+V)"), true, [this] { paste(); });
@@ -219,8 +220,8 @@ void TableDrawer::makeMore() {
     const auto* from = source();
     const bool hasEdits = from && !from->edits->isEmpty();
     add(tr("Save edits to the file"), hasEdits, [this] { saveEdits(); });
-    add(tr("Drop all edits since it was saved"), hasEdits, [this, from] {
-        m_workspace.perform("table-revert", {{"source", Workspace::target(from->id)}});
+    add(tr("Drop all edits since it was saved"), hasEdits, [this, id] {
+        m_workspace.perform("table-revert", {{"source", Workspace::target(id)}});
     });
     if (!vector()) return;
     QMenu* hidden = menu.addMenu(tr("Hidden columns"));

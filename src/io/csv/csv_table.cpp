@@ -43,66 +43,6 @@ bool isOf(Names names, const std::string& name) {
     return std::find(names.begin(), names.end(), word) != names.end();
 }
 
-// Row by row, so that a large table is never held as text twice.
-class Rows {
-public:
-    Rows(std::string_view text, char delimiter) : m_text(text), m_delimiter(delimiter) {}
-    std::size_t at() const { return m_at; }
-    /// Whether a quote was open where the text ended.
-    bool isCut() const { return m_isCut; }
-    /// The next row that is not blank; false at the end.
-    bool next(std::vector<std::string>& row) {
-        while (m_at < m_text.size()) {
-            row.clear();
-            if (take(row)) return true;
-        }
-        return false;
-    }
-
-private:
-    bool take(std::vector<std::string>& row) {
-        std::string cell;
-        bool isQuoted = false, hasAny = false;
-        for (; m_at < m_text.size(); ++m_at) {
-            const char c = m_text[m_at];
-            if (isQuoted) {
-                const bool isDoubled =
-                    c == '"' && m_at + 1 < m_text.size() && m_text[m_at + 1] == '"';
-                if (isDoubled)
-                    cell += '"', ++m_at;
-                else if (c == '"')
-                    isQuoted = false;
-                else
-                    cell += c;
-                continue;
-            }
-            if (c == '\n') {
-                ++m_at;
-                break;
-            }
-            if (c == '\r') continue;
-            hasAny = true;
-            if (c == '"' && trimmed(cell).empty()) {
-                cell.clear();
-                isQuoted = true;
-            } else if (c == m_delimiter) {
-                row.push_back(std::exchange(cell, {}));
-            } else {
-                cell += c;
-            }
-        }
-        m_isCut = isQuoted;
-        if (!hasAny) return false;
-        row.push_back(std::move(cell));
-        return true;
-    }
-
-    std::string_view m_text;
-    char m_delimiter;
-    std::size_t m_at = 0;
-    bool m_isCut = false;
-};
-
 bool looksLikeCommaNumber(const std::string& cell) {
     const auto comma = cell.find(',');
     if (comma == std::string::npos || cell.find(',', comma + 1) != std::string::npos) return false;
@@ -200,7 +140,7 @@ CsvLayout guessedLayout(std::string_view text) {
     CsvLayout out;
     double best = 0;
     for (const char delimiter : {',', ';', '\t', '|'}) {
-        Rows rows(head, delimiter);
+        CsvReader rows(head, delimiter);
         std::vector<std::string> row;
         std::size_t first = 0, alike = 0, count = 0;
         while (rows.next(row)) {
@@ -212,7 +152,7 @@ CsvLayout guessedLayout(std::string_view text) {
                              0.01 * static_cast<double>(std::min<std::size_t>(first, 20));
         if (score > best) best = score, out.delimiter = delimiter;
     }
-    Rows rows(head, out.delimiter);
+    CsvReader rows(head, out.delimiter);
     std::vector<std::string> row, names;
     rows.next(names);
     std::size_t commas = 0, dots = 0;
@@ -239,7 +179,7 @@ Result<FeatureSourcePtr> openCsv(const fs::path& path, const Progress& progress)
     std::vector<Guess> guesses;
     std::size_t count = 0, uneven = 0;
     {
-        Rows rows(text, layout.delimiter);
+        CsvReader rows(text, layout.delimiter);
         if (layout.hasHeader) rows.next(names);
         while (rows.next(row)) {
             if (count++ % 4096 == 0) {
@@ -290,7 +230,7 @@ Result<FeatureSourcePtr> openCsv(const fs::path& path, const Progress& progress)
     if (shape) info.fields.erase(info.fields.begin() + static_cast<std::ptrdiff_t>(*shape));
     FeatureTableBuilder builder(info);
     std::size_t badShapes = 0, firstBad = 0;
-    Rows rows(text, layout.delimiter);
+    CsvReader rows(text, layout.delimiter);
     if (layout.hasHeader) rows.next(row);
     std::vector<Value> values(kept.size());
     for (FeatureKey key = 1; rows.next(row); ++key) {
@@ -332,8 +272,11 @@ Result<FeatureSourcePtr> openCsv(const fs::path& path, const Progress& progress)
         builder.add(key, g, values);
     }
     FeatureTable table = builder.finish();
-    if (rows.isCut())
-        table.info.notes.push_back("it ends within quotes: the file is cut short");
+    // Half a number is a number too, so a missing line end is told as well.
+    if (rows.isCut() || !text.ends_with('\n'))
+        table.info.notes.push_back(rows.isCut()
+                                       ? "it ends within quotes: the file is cut short"
+                                       : "its last line has no end: the file may be cut short");
     if (uneven > 0)
         table.info.notes.push_back(formatNumber(static_cast<double>(uneven)) +
                                    " rows have more or fewer cells than there are columns");
@@ -357,13 +300,14 @@ Result<void> writeCsv(const FeatureTable& table, FileSet& set, const Progress& p
                     g.z.empty() && g.m.empty();
     }
     std::vector<Field> taken = table.info.fields;
+    const std::string between = lowered(set.target().extension().string()) == ".tsv" ? "\t" : ",";
     std::string out;
     for (const Field& field : table.info.fields)
-        out += (out.empty() ? "" : ",") + csvCell(field.name);
+        out += (out.empty() ? "" : between) + csvCell(field.name, between[0]);
     const auto head = [&](const char* name) {
         const std::string free = freeName(name, 0, taken);
         taken.push_back({free, FieldType::Real});
-        out += (out.empty() ? "" : ",") + free;
+        out += (out.empty() ? "" : between) + free;
     };
     if (hasShapes && arePoints) head("x"), head("y");
     if (hasShapes && !arePoints) head("wkt");
@@ -375,17 +319,17 @@ Result<void> writeCsv(const FeatureTable& table, FileSet& set, const Progress& p
         }
         std::string line;
         auto put = [&, isFirst = true](const std::string& cell) mutable {
-            line += (isFirst ? "" : ",") + cell;
+            line += (isFirst ? "" : between) + cell;
             isFirst = false;
         };
         for (std::size_t k = 0; k < table.info.fields.size(); ++k)
-            put(csvCell(exactText(table.value(i, k))));
+            put(csvCell(exactText(table.value(i, k)), between[0]));
         const GeometryView g = table.geometry(i);
         if (hasShapes && arePoints) {
             put(g.isEmpty() ? "" : exactNumber(g.points[0].x));
             put(g.isEmpty() ? "" : exactNumber(g.points[0].y));
         } else if (hasShapes) {
-            put(g.isEmpty() ? "" : csvCell(wktOf(g)));
+            put(g.isEmpty() ? "" : csvCell(wktOf(g), between[0]));
         }
         out += line + '\n';
     }
