@@ -10,6 +10,7 @@ import struct
 import subprocess
 import sys
 import tempfile
+import zipfile
 
 ledge, corpus = pathlib.Path(sys.argv[1]).resolve(), pathlib.Path(sys.argv[2])
 work = pathlib.Path(tempfile.mkdtemp())
@@ -34,6 +35,10 @@ def packed(main, *suffixes):
     return out
 
 
+def alone(content):
+    return struct.pack("<I", len(content)) + content + struct.pack("<I", 0)
+
+
 def feature(geometry, **properties):
     return {"type": "Feature", "geometry": geometry, "properties": properties}
 
@@ -55,6 +60,45 @@ for name, features in shapes.items():
     run("convert", path, f"{name}.shp", "--to-crs", "EPSG:32629" if name == "points" else "EPSG:4326")
     keep("shapefile", name, packed(work / f"{name}.shp", ".shx", ".dbf", ".cpg", ".prj"))
 keep("GeoPackage", "areas", (work / "areas.gpkg").read_bytes())
+for name in shapes:
+    run("convert", f"{name}.gpkg", f"{name}_drawn.dxf")
+    keep("DXF", name, packed(work / f"{name}_drawn.dxf", ".prj"))
+run("convert", "areas.gpkg", "areas.kmz")
+keep("KMZ", "areas", (work / "areas.kmz").read_bytes())
+with zipfile.ZipFile(work / "areas.zip", "w") as archive:
+    for suffix in (".shp", ".dbf", ".cpg", ".prj"):
+        archive.write(work / f"areas{suffix}", f"data/areas{suffix}")
+keep("zipped shapefile", "areas", (work / "areas.zip").read_bytes())
+keep("DXF", "curves", alone(
+    "\n".join(str(one) for one in [
+        0, "SECTION", 2, "ENTITIES", 0, "LWPOLYLINE", 8, "moor", 70, 1, 38, 30, 10, 0, 20, 0, 42, 1, 10, 10, 20, 0,
+        10, 10, 20, 10, 0, "ARC", 8, 0, 10, 0, 20, 0, 40, 2, 50, 270, 51, 90, 0, "ELLIPSE", 10, 0, 20, 0, 11, 4, 21,
+        0, 40, 0.5, 0, "TEXT", 8, "names", 10, 3, 20, 4, 1, "H\\U+00E6%%d", 0, "INSERT", 2, "b", 0, "ENDSEC", 0,
+        "EOF", ""]).encode()))
+keep("GML", "areas.gml", """<wfs:FeatureCollection xmlns:gml="http://www.opengis.net/gml/3.2" xmlns:c="urn:c"
+ xmlns:wfs="urn:w"><wfs:member><c:Croft gml:id="c.1"><c:sheep>12</c:sheep><c:keeper><c:name>Ann</c:name></c:keeper>
+<c:place><gml:MultiSurface srsName="urn:ogc:def:crs:EPSG::4326" srsDimension="2"><gml:surfaceMember><gml:Polygon>
+<gml:exterior><gml:LinearRing><gml:posList>61 -9 61 -8 62 -8 61 -9</gml:posList></gml:LinearRing></gml:exterior>
+</gml:Polygon></gml:surfaceMember></gml:MultiSurface></c:place></c:Croft></wfs:member><wfs:member><c:Path><c:line>
+<gml:Curve srsName="EPSG:32629"><gml:segments><gml:Arc><gml:posList>1 0 0 1 -1 0</gml:posList></gml:Arc><gml:Circle>
+<gml:posList>1 0 0 1 -1 0</gml:posList></gml:Circle></gml:segments></gml:Curve></c:line></c:Path></wfs:member>
+</wfs:FeatureCollection>""")
+keep("TopoJSON", "shared.topojson", json.dumps({
+    "type": "Topology", "transform": {"scale": [0.5, 0.5], "translate": [100, 0]},
+    "objects": {"things": {"type": "GeometryCollection", "geometries": [
+        {"type": "Point", "id": 7, "properties": {"name": "well"}, "coordinates": [4, 6]},
+        {"type": "LineString", "properties": {"n": 2}, "arcs": [0]},
+        {"type": "Polygon", "arcs": [[-1, 1]]}]}, "one": {"type": "MultiLineString", "arcs": [[0], [1]]}},
+    "arcs": [[[0, 0], [2, 0], [0, 2]], [[0, 0], [0, 2], [2, 0]]]}))
+las = bytearray(227)
+las[:4] = b"LASF"
+las[24:26] = bytes([1, 2])
+struct.pack_into("<HII", las, 94, 227, 227, 0)
+struct.pack_into("<BHI", las, 104, 0, 20, 3)
+struct.pack_into("<6d", las, 131, 0.01, 0.01, 0.01, 500000, 6800000, 0)
+struct.pack_into("<6d", las, 179, 500010, 500000, 6800010, 6800000, 50, 1)
+keep("LAS", "three", bytes(las) + b"".join(
+    struct.pack("<iiiHBBbBH", 100 * i, 200 * i, 1000 + i, 77, 0x11, 2, 0, 0, 1) for i in range(3)))
 
 (work / "heights.asc").write_text("ncols 5\nnrows 4\nxllcorner 500000\nyllcorner 6800000\ncellsize 10\n"
                                   "nodata_value -9999\n" + "1 2 3 4 5\n6 7 -9999 9 10\n1.5 2e1 3 4 5\n5 4 3 2 1\n")

@@ -8,6 +8,7 @@
 #include "io/asciigrid/ascii_grid.h"
 #include "io/binarygrid/binary_grid.h"
 #include "io/csv/csv_table.h"
+#include "io/dxf/dxf.h"
 #include "io/files/atomic_file.h"
 #include "io/files/leftovers.h"
 #include "io/geojson/geojson.h"
@@ -15,10 +16,14 @@
 #include "io/geopackage/tile_reader.h"
 #include "io/geotiff/geotiff_reader.h"
 #include "io/geotiff/geotiff_writer.h"
+#include "io/gml/gml.h"
+#include "io/gpx/gpx.h"
 #include "io/kml/kml.h"
+#include "io/las/las.h"
 #include "io/picture/picture_codec.h"
 #include "io/picture/picture_file.h"
 #include "io/shapefile/shapefile.h"
+#include "io/zip/zipped_shapefile.h"
 
 namespace ledge::io {
 namespace {
@@ -56,12 +61,17 @@ using Head = std::string_view;
 
 // The reader of a format as the table wants it.
 template <auto read>
-Result<Source> opened(const fs::path& path, const Progress&) {
+Result<Source> opened(const fs::path& path, const Progress&, const Reading&) {
     return wrapped(read(path));
 }
 template <auto read>
-Result<Source> openedInSteps(const fs::path& path, const Progress& progress) {
+Result<Source> openedInSteps(const fs::path& path, const Progress& progress, const Reading&) {
     return wrapped(read(path, progress));
+}
+template <auto read>
+Result<Source> openedAsTold(const fs::path& path, const Progress& progress,
+                            const Reading& reading) {
+    return wrapped(read(path, progress, reading));
 }
 
 bool isTiff(Head head, const fs::path&) {
@@ -69,7 +79,7 @@ bool isTiff(Head head, const fs::path&) {
            head.starts_with("II+\0"sv) || head.starts_with("MM\0+"sv);
 }
 bool isDatabase(Head head, const fs::path&) { return head.starts_with("SQLite format 3\0"sv); }
-Result<Source> openDatabase(const fs::path& path, const Progress& progress) {
+Result<Source> openDatabase(const fs::path& path, const Progress& progress, const Reading&) {
     return holdsOnlyTiles(path) ? wrapped(openTiles(path))
                                 : wrapped(openGeoPackage(path, progress));
 }
@@ -92,6 +102,21 @@ bool isKml(Head head, const fs::path& path) {
 bool isGpx(Head head, const fs::path& path) {
     return suffixOf(path) == ".gpx" || head.find("<gpx") != Head::npos;
 }
+bool isKmz(Head head, const fs::path& path) {
+    return head.starts_with("PK") && suffixOf(path) == ".kmz";
+}
+bool isZip(Head head, const fs::path&) { return head.starts_with("PK\x03\x04"sv); }
+bool isGml(Head head, const fs::path& path) {
+    return suffixOf(path) == ".gml" || head.find("opengis.net/gml") != Head::npos ||
+           head.find("FeatureCollection xmlns") != Head::npos;
+}
+// Its first group is 0, a section.
+bool isDrawing(Head head, const fs::path& path) {
+    return suffixOf(path) == ".dxf" ||
+           (trimmed(head.substr(0, head.find('\n'))) == "0" && head.find("SECTION") != Head::npos);
+}
+bool isPointCloud(Head head, const fs::path&) { return head.starts_with("LASF"); }
+bool isTopology(Head, const fs::path& path) { return suffixOf(path) == ".topojson"; }
 bool isTextTable(Head, const fs::path& path) {
     return suffixOf(path) == ".csv" || suffixOf(path) == ".tsv";
 }
@@ -107,6 +132,11 @@ Result<void> writeAscii(const RasterSource& source, FileSet& set, const RasterWr
 Result<void> writePlainPicture(const RasterSource& source, FileSet& set, const RasterWriting&,
                                const Progress& progress) {
     return writePicture(source, set, progress);
+}
+// What formats of plain places have no room for.
+std::vector<std::string> withoutMeasures(const FeatureTable& table) {
+    if (!table.info.hasM) return {};
+    return {"measures (M) are left out"};
 }
 std::string listed(const std::vector<std::string>& words) {
     std::string out;
@@ -173,8 +203,10 @@ std::span<const Format> formats() {
          {".shp"},
          {{".shx"}, {".dbf"}, {".cpg"}, {".prj"}},
          isShapefile,
-         openedInSteps<openShapefile>,
-         writeShapefile},
+         openedAsTold<openShapefile>,
+         writeShapefile,
+         nullptr,
+         limitsOfShapefile},
         {"PNG",
          {".png"},
          {{".pgw"}, {".prj"}},
@@ -203,11 +235,26 @@ std::span<const Format> formats() {
          {},
          isJsonLines,
          openedInSteps<openGeoJsonLines>,
-         writeGeoJsonLines},
-        {"KML", {".kml"}, {}, isKml, openedInSteps<openKml>, writeKml},
-        {"GPX", {".gpx"}, {}, isGpx, openedInSteps<openGpx>},
-        {"CSV", {".csv", ".tsv"}, {{".prj"}}, isTextTable, openedInSteps<openCsv>, writeCsv},
-        {"GeoJSON", {".geojson", ".json"}, {}, isJson, openedInSteps<openGeoJson>, writeGeoJson},
+         writeGeoJsonLines,
+         nullptr,
+         withoutMeasures},
+        {"KML", {".kml"}, {}, isKml, openedInSteps<openKml>, writeKml, nullptr, withoutMeasures},
+        {"KMZ", {".kmz"}, {}, isKmz, openedInSteps<openKmz>, writeKmz, nullptr, withoutMeasures},
+        {"zipped shapefile", {".zip"}, {}, isZip, openedAsTold<openZippedShapefile>},
+        {"GPX", {".gpx"}, {}, isGpx, openedInSteps<openGpx>, writeGpx, nullptr, limitsOfGpx},
+        {"GML", {".gml"}, {}, isGml, openedInSteps<openGml>},
+        {"DXF",
+         {".dxf"},
+         {{".prj"}},
+         isDrawing,
+         openedAsTold<openDxf>,
+         writeDxf,
+         nullptr,
+         limitsOfDxf},
+        {"LAS", {".las"}, {}, isPointCloud, opened<openLas>},
+        {"TopoJSON", {".topojson"}, {}, isTopology, openedInSteps<openGeoJson>},
+        {"CSV", {".csv", ".tsv"}, {{".prj"}}, isTextTable, openedAsTold<openCsv>, writeCsv},
+        {"GeoJSON", {".geojson", ".json"}, {}, isJson, openedInSteps<openGeoJson>, writeGeoJson, nullptr, withoutMeasures},
     };
     return all;
 }
@@ -233,12 +280,12 @@ std::string formatWords() {
     return listed(names);
 }
 
-Result<Source> openSource(const fs::path& path, const Progress& progress) {
+Result<Source> openSource(const fs::path& path, const Progress& progress, const Reading& reading) {
     if (const auto done = finishInterrupted(path); !done) return done.error();
     const auto head = headOf(path);
     if (!head) return head.error();
     for (const Format& format : formats())
-        if (format.isFormatOf(*head, path)) return format.open(path, progress);
+        if (format.isFormatOf(*head, path)) return format.open(path, progress, reading);
     const std::string suffix = suffixOf(path);
     if (const auto whole = wholeOf(path))
         return Error{ErrorCode::Unsupported, nameOf(path), "a part of " + nameOf(whole->filename()),
@@ -257,9 +304,14 @@ Result<Source> openSource(const fs::path& path, const Progress& progress) {
 }
 
 Result<Source> openSource(const Locator& where, const Progress& progress) {
-    if (where.isFile()) return openSource(where.path, progress);
+    if (where.isFile()) return openSource(where.path, progress, where.reading);
     return Error{ErrorCode::Unsupported, where.text(), "services cannot be read here",
                  "use a file, or a version that reads services"};
+}
+
+std::vector<std::string> limitsOf(const FeatureTable& table, const fs::path& path) {
+    const Format* format = formatOf(path, Writes::Tables);
+    return format && format->limits ? format->limits(table) : std::vector<std::string>();
 }
 
 bool writesVector(const fs::path& path) { return formatOf(path, Writes::Tables) != nullptr; }

@@ -18,7 +18,8 @@ using Source = std::variant<RasterPtr, FeatureSourcePtr>;
 
 /// Opens a file by its content; what cannot be read in parts is read whole, and can be stopped.
 /// Errors: NotFound, BadFormat, Unsupported, LimitExceeded, IoFailure, Cancelled.
-Result<Source> openSource(const std::filesystem::path& path, const Progress& progress = {});
+Result<Source> openSource(const std::filesystem::path& path, const Progress& progress = {},
+                          const Reading& reading = {});
 /// Opens what a locator names. Errors: those above; Unsupported for addresses of services.
 Result<Source> openSource(const Locator& where, const Progress& progress = {});
 
@@ -36,9 +37,12 @@ struct Format {
     std::vector<FilePart> parts;             ///< files beside it that belong to it
     /// By the first bytes of a file, or by its name where it has no head.
     bool (*isFormatOf)(std::string_view head, const std::filesystem::path& path) = nullptr;
-    Result<Source> (*open)(const std::filesystem::path& path, const Progress& progress) = nullptr;
+    Result<Source> (*open)(const std::filesystem::path& path, const Progress& progress,
+                           const Reading& reading) = nullptr;
     WriteTable writeTable = nullptr;    ///< null: features are not written in it
     WriteRaster writeRaster = nullptr;  ///< null: rasters are not written in it
+    /// What of a table would be lost in it, in words; null: nothing.
+    std::vector<std::string> (*limits)(const FeatureTable& table) = nullptr;
     bool has(std::string_view suffix) const;
 };
 /// In the order in which a file is tried.
@@ -55,6 +59,9 @@ std::string formatWords();
 /// Whether a suffix names a vector or raster format that can be written.
 bool writesVector(const std::filesystem::path& path);
 bool writesRaster(const std::filesystem::path& path);
+
+/// What of a table would be lost in the format of the suffix, in words, before it is written.
+std::vector<std::string> limitsOf(const FeatureTable& table, const std::filesystem::path& path);
 
 /// Write a table or a raster in the format of the suffix, with its parts all or nothing. Errors:
 /// Unsupported for other suffixes; InvalidArgument where a part is not ours to replace; those of

@@ -23,6 +23,16 @@ FeatureTable someFeatures() {
     return FeatureTable(std::move(list));
 }
 
+FeatureTable somePoints() {
+    FeatureList list;
+    list.info.name = "marks";
+    list.info.crs = *crs::crsFromCode(32629);
+    list.info.geometry = GeometryType::Point;
+    list.info.fields = {{"name", FieldType::Text}};
+    list.features = {{1, Geometry::point({500000, 6800000}), {std::string("one")}}};
+    return FeatureTable(std::move(list));
+}
+
 std::shared_ptr<MemoryRaster> someCells() {
     RasterInfo info;
     info.crs = *crs::crsFromCode(32629);
@@ -75,9 +85,10 @@ private slots:
         QFETCH(QString, suffix);
         const auto path = at("made" + suffix.toStdString());
         const bool isTable = writesVector(path);
+        const FeatureTable table = suffix == ".gpx" ? somePoints() : someFeatures();
         QVERIFY(isTable != writesRaster(path));
-        const auto done = isTable ? writeTable(someFeatures(), path, {})
-                                  : writeRaster(*someCells(), path, {}, {});
+        const auto done =
+            isTable ? writeTable(table, path, {}) : writeRaster(*someCells(), path, {}, {});
         // Pictures hold bytes, which these heights are not.
         if (!done && !isTable) {
             QVERIFY(suffix == ".png" || suffix.startsWith(".jp"));
@@ -89,9 +100,12 @@ private slots:
         QVERIFY2(opened.has_value(), opened ? "" : opened.error().text().c_str());
         QCOMPARE(std::holds_alternative<FeatureSourcePtr>(*opened), isTable);
         if (isTable) {
-            const auto table = readAll(*std::get<FeatureSourcePtr>(*opened), 0);
-            QVERIFY(table && (*table)->size() == 1);
-            QCOMPARE(std::get<std::string>((*table)->value(0, 0)), std::string("one"));
+            const auto back = readAll(*std::get<FeatureSourcePtr>(*opened), 0);
+            QVERIFY(back && (*back)->size() == 1);
+            const int name = (*back)->fieldIndex("name");
+            QVERIFY(name >= 0);
+            QCOMPARE(exactText((*back)->value(0, static_cast<std::size_t>(name))),
+                     std::string("one"));
         } else {
             QCOMPARE(std::get<RasterPtr>(*opened)->info().width, std::int64_t{30});
         }
@@ -110,7 +124,7 @@ private slots:
         row("letter.txt", "Dear all,", "not a format");
         row("letter.gpkg", "Dear all,", "content is not what its suffix says");
         row("roads.dbf", "\x03xyz", "open the .shp");
-        row("roads.prj", "PROJCS[]", ".asc or .csv of the same name");
+        row("roads.prj", "PROJCS[]", ".asc, .dxf or .csv of the same name");
         row("roads.cpg", "UTF-8", "open the .shp");
         row("roads.shx", QByteArray("\0\0\x27\x0a", 4) + QByteArray(100, '\0'), "open the .shp");
         row("grid.hdr", "BYTEORDER I", "open the .flt");

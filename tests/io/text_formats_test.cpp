@@ -219,6 +219,36 @@ private Q_SLOTS:
         for (int i = 0; i < 3000; ++i) deep += "<Folder>";
         QVERIFY(!io::openSource(write("deep.kml", deep)));
     }
+    void keepsSimpleStyles() {
+        const auto path = write(
+            "s.kml",
+            "<kml><Document><Style id=\"wet\"><LineStyle><color>ff0080ff</color><width>2</width>"
+            "</LineStyle><PolyStyle><color>800000ff</color></PolyStyle></Style><StyleMap "
+            "id=\"both\">"
+            "<Pair><key>normal</key><styleUrl>#wet</styleUrl></Pair></StyleMap><Placemark>"
+            "<styleUrl>#wet</styleUrl><Point><coordinates>1,2</coordinates></Point></Placemark>"
+            "<Placemark><styleUrl>#both</styleUrl><Point><coordinates>1,3</coordinates></Point>"
+            "</Placemark><Placemark><Style><PolyStyle><color>ff00ff00</color><fill>0</fill>"
+            "</PolyStyle></Style><Point><coordinates>1,4</coordinates></Point></Placemark>"
+            "</Document></kml>");
+        const auto look = [](const FeatureTable& table, std::size_t row) {
+            QStringList out;
+            for (const char* field : {"stroke", "stroke_width", "fill"}) {
+                const int at = table.fieldIndex(field);
+                out << (at < 0 ? QString()
+                               : QString::fromStdString(
+                                     exactText(table.value(row, static_cast<std::size_t>(at)))));
+            }
+            return out.join(' ');
+        };
+        const auto read = tableIn(path);
+        QCOMPARE(look(read, 0), QString("#FF8000 2 #FF000080"));
+        QCOMPARE(look(read, 1), look(read, 0));
+        QCOMPARE(look(read, 2), QString("  "));
+        const std::filesystem::path again = m_dir.path().toStdString() + "/again.kml";
+        QVERIFY(io::writeTable(read, again, {}));
+        for (std::size_t i = 0; i < 3; ++i) QCOMPARE(look(tableIn(again), i), look(read, i));
+    }
     void readsTracks() {
         const auto path = write(
             "t.gpx",

@@ -14,6 +14,9 @@ Result<CrsPtr> crsFromWkt(const std::string& text);
 
 /// WKT1 text of a CRS, on one line.
 std::string toWkt(const Crs& crs);
+/// WKT1 in the plain dialect of .prj files: names without blanks, no shift values, no codes, axes
+/// only where they run west or south.
+std::string toPlainWkt(const Crs& crs);
 /// WKT2:2019 text, on several lines.
 std::string toWkt2(const Crs& crs);
 

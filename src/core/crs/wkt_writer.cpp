@@ -103,6 +103,42 @@ std::string toWkt(const Crs& crs) {
     return out + "]";
 }
 
+std::string toPlainWkt(const Crs& crs) {
+    const auto plain = [](const std::string& name) {
+        std::string out;
+        for (const char c : name) {
+            const bool isPlain = (c >= '0' && c <= '9') || (c >= 'a' && c <= 'z') ||
+                                 (c >= 'A' && c <= 'Z') || static_cast<unsigned char>(c) >= 0x80;
+            if (isPlain || (c == '-' || c == '+' || c == '.'))
+                out += c;
+            else if (!out.empty() && out.back() != '_')
+                out += '_';
+        }
+        while (out.ends_with('_')) out.pop_back();
+        return quoted(out);
+    };
+    std::string out = "GEOGCS[" + plain(crs.geographicName) + ",DATUM[" + plain(crs.datumName) +
+                      ",SPHEROID[" + plain(crs.ellipsoid.name) + "," +
+                      exactNumber(crs.ellipsoid.semiMajor) + "," +
+                      exactNumber(crs.ellipsoid.inverseFlattening) + "]],PRIMEM[" +
+                      plain(primeName(crs)) + "," + exactNumber(crs.primeMeridian) + "],UNIT[" +
+                      plain(crs.angularUnit.name) + "," + exactNumber(crs.angularUnit.size) + "]]";
+    if (crs.isGeographic()) return out;
+    const MethodInfo& info = *methodInfo(crs.method);
+    out = "PROJCS[" + plain(crs.name) + "," + out + ",PROJECTION[\"" + info.wkt1 + "\"]";
+    for (const ParameterInfo& parameter : info.parameters)
+        out += ",PARAMETER[" + plain(std::string(parameter.wkt1)) + "," +
+               exactNumber(written(crs, parameter)) + "]";
+    return out + ",UNIT[" + plain(crs.unit.name) + "," + exactNumber(crs.unit.size) + "]" +
+           (crs.isWestward || crs.isSouthward
+                ? std::string(",AXIS[\"") + directionOf(crs.isWestward, "Easting", "Westing") +
+                      "\"," + directionOf(crs.isWestward, "EAST", "WEST") + "],AXIS[\"" +
+                      directionOf(crs.isSouthward, "Northing", "Southing") + "\"," +
+                      directionOf(crs.isSouthward, "NORTH", "SOUTH") + "]"
+                : std::string()) +
+           "]";
+}
+
 std::string toWkt2(const Crs& crs) {
     if (crs.isGeographic())
         return "GEOGCRS[" + quoted(crs.name) + ",\n" + datum2(crs, "  ") +

@@ -24,6 +24,8 @@ public:
     virtual Result<void> scan(std::size_t layer, const Query& query,
                               const std::function<bool(const Feature&)>& visit,
                               const Progress& progress) const = 0;
+    /// The layer that has all features where this one is thinned for being looked at; else itself.
+    virtual std::size_t whole(std::size_t layer) const { return layer; }
     /// The whole layer where the source holds it already; null where it must be scanned.
     virtual TablePtr held(std::size_t layer) const {
         (void)layer;

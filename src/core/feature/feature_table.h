@@ -6,6 +6,7 @@
 #include <optional>
 #include <vector>
 
+#include "core/base/locator.h"
 #include "core/base/progress.h"
 #include "core/crs/crs.h"
 #include "core/feature/column.h"
@@ -35,6 +36,7 @@ struct LayerInfo {
     Box extent;
     std::vector<Field> fields;
     std::vector<std::string> notes;  ///< oddities met while reading, in words
+    Reading reading;                 ///< how its text was read; empty where nothing is to choose
 };
 
 /// Features being gathered one by one, before they become a table.

@@ -85,37 +85,11 @@ struct Guess {
     }
 };
 
-// UTF-16, as spreadsheets write it, by its mark; else the text itself without its mark.
-std::string decoded(std::string text) {
-    const bool isLittle = text.starts_with("\xFF\xFE"), isBig = text.starts_with("\xFE\xFF");
-    if (!isLittle && !isBig) {
-        if (text.starts_with("\xEF\xBB\xBF")) text.erase(0, 3);
-        return toUtf8(text);
-    }
-    std::string out;
-    std::uint32_t high = 0;
-    for (std::size_t i = 2; i + 1 < text.size(); i += 2) {
-        const auto a = static_cast<unsigned char>(text[i]),
-                   b = static_cast<unsigned char>(text[i + 1]);
-        std::uint32_t c = isLittle ? (a | b << 8U) : (b | a << 8U);
-        if (c >= 0xD800 && c < 0xDC00) {
-            high = c;
-            continue;
-        }
-        if (c >= 0xDC00 && c < 0xE000) c = 0x10000 + ((high - 0xD800) << 10U) + (c - 0xDC00);
-        const auto put = [&](std::uint32_t byte) { out += static_cast<char>(byte); };
-        if (c < 0x80) {
-            put(c);
-        } else if (c < 0x800) {
-            put(0xC0 | c >> 6U), put(0x80 | (c & 0x3F));
-        } else if (c < 0x10000) {
-            put(0xE0 | c >> 12U), put(0x80 | (c >> 6U & 0x3F)), put(0x80 | (c & 0x3F));
-        } else {
-            put(0xF0 | (c >> 18U & 7)), put(0x80 | (c >> 12U & 0x3F));
-            put(0x80 | (c >> 6U & 0x3F)), put(0x80 | (c & 0x3F));
-        }
-    }
-    return out;
+// By its mark, as spreadsheets write it; else by what it can be.
+std::string encodingOf(const std::string& text) {
+    if (text.starts_with("\xFF\xFE")) return "UTF-16LE";
+    if (text.starts_with("\xFE\xFF")) return "UTF-16BE";
+    return isUtf8(text) ? "UTF-8" : "ISO-8859-1";
 }
 
 std::string freeName(std::string name, std::size_t column, const std::vector<Field>& taken) {
@@ -131,7 +105,7 @@ std::string freeName(std::string name, std::size_t column, const std::vector<Fie
 }
 }  // namespace
 
-CsvLayout guessedLayout(std::string_view text) {
+CsvLayout guessedLayout(std::string_view text, char wanted) {
     std::string_view head = text.substr(0, kLooked);
     // Whole lines only.
     if (head.size() < text.size())
@@ -152,6 +126,7 @@ CsvLayout guessedLayout(std::string_view text) {
                              0.01 * static_cast<double>(std::min<std::size_t>(first, 20));
         if (score > best) best = score, out.delimiter = delimiter;
     }
+    if (wanted != 0) out.delimiter = wanted;
     CsvReader rows(head, out.delimiter);
     std::vector<std::string> row, names;
     rows.next(names);
@@ -168,11 +143,26 @@ CsvLayout guessedLayout(std::string_view text) {
     return out;
 }
 
-Result<FeatureSourcePtr> openCsv(const fs::path& path, const Progress& progress) {
+Result<FeatureSourcePtr> openCsv(const fs::path& path, const Progress& progress,
+                                 const Reading& reading) {
     auto read = readText(path);
     if (!read) return read.error();
-    const std::string text = decoded(*std::move(read));
-    const CsvLayout layout = guessedLayout(text);
+    LayerInfo info;
+    info.reading.encoding = reading.encoding.empty() ? encodingOf(*read) : reading.encoding;
+    const TextDecoder decoder(info.reading.encoding);
+    if (!decoder.isKnown())
+        info.notes.push_back("the encoding \"" + reading.encoding +
+                             "\" is not known; UTF-8 is taken");
+    std::string decoded = decoder.decoded(*read);
+    read = std::string();
+    if (decoded.starts_with("\xEF\xBB\xBF")) decoded.erase(0, 3);
+    const std::string text = std::move(decoded);
+    CsvLayout layout = guessedLayout(text, reading.delimiter.empty() ? '\0' : reading.delimiter[0]);
+    if (!reading.decimalSign.empty()) layout.hasCommaDecimals = reading.decimalSign == ",";
+    if (reading.hasHeader) layout.hasHeader = *reading.hasHeader;
+    info.reading.delimiter = layout.delimiter;
+    info.reading.decimalSign = layout.hasCommaDecimals ? "," : ".";
+    info.reading.hasHeader = layout.hasHeader;
     ReadingLimit limit(path);
     // Once to tell the types, once to read.
     std::vector<std::string> row, names;
@@ -196,7 +186,6 @@ Result<FeatureSourcePtr> openCsv(const fs::path& path, const Progress& progress)
     }
     if (names.empty()) return badFormat(path, "holds no rows", "choose another file");
     guesses.resize(names.size());
-    LayerInfo info;
     info.name = path.stem().string();
     info.crs = crsBeside(path, info.notes);
     std::optional<std::size_t> shape, east, north;

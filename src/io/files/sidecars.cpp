@@ -43,7 +43,7 @@ Result<void> putCrs(FileSet& set, const crs::CrsPtr& crs) {
             set.keep(".prj");
             return {};
         }
-    return set.put(".prj", crs::toWkt(*crs));
+    return set.put(".prj", crs::toPlainWkt(*crs));
 }
 
 }  // namespace ledge::io

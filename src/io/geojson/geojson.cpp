@@ -9,24 +9,14 @@
 #include "core/geometry/measure.h"
 #include "core/globe/reproject.h"
 #include "io/files/atomic_file.h"
+#include "io/geojson/json_features.h"
+#include "io/geojson/topojson.h"
 #include "io/memory_features.h"
 
 namespace ledge::io {
 namespace {
 namespace fs = std::filesystem;
 namespace dom = simdjson::dom;
-
-std::optional<double> number(const dom::element& json) {
-    double out = 0;
-    if (json.get(out) != simdjson::SUCCESS) return {};
-    return out;
-}
-
-std::optional<dom::element> member(const dom::element& json, std::string_view key) {
-    dom::element out;
-    if (json[key].get(out) != simdjson::SUCCESS) return {};
-    return out;
-}
 
 bool addPosition(const dom::element& json, Geometry& out) {
     dom::array values;
@@ -109,74 +99,6 @@ std::optional<Geometry> geometryOf(const dom::element& json) {
     return out;
 }
 
-Value valueOf(const dom::element& json) {
-    switch (json.type()) {
-    case dom::element_type::BOOL: return bool(json);
-    case dom::element_type::INT64: return std::int64_t(json);
-    case dom::element_type::UINT64: return double(json);  // beyond what whole numbers hold here
-    case dom::element_type::DOUBLE: return double(json);
-    case dom::element_type::STRING: return std::string(std::string_view(json));
-    case dom::element_type::NULL_VALUE: return {};
-    case dom::element_type::ARRAY:
-    case dom::element_type::OBJECT: break;
-    }
-    return simdjson::to_string(json);
-}
-
-// Gathers fields as they come; mixed whole and real numbers become real, other mixtures text.
-class Collector {
-public:
-    explicit Collector(FeatureList& table) : m_table(table) {}
-
-    void add(Geometry geometry, const std::optional<dom::element>& properties,
-             const std::optional<dom::element>& id) {
-        Feature feature{static_cast<FeatureKey>(m_table.features.size()), std::move(geometry), {}};
-        std::int64_t key = 0;
-        if (id && id->get(key) == simdjson::SUCCESS) m_ids.push_back(key);
-        dom::object members;
-        if (properties && properties->get(members) == simdjson::SUCCESS)
-            for (const dom::key_value_pair one : members) {
-                Value value = valueOf(one.value);
-                const std::size_t field = fieldFor(one.key, value);
-                if (feature.values.size() <= field) feature.values.resize(field + 1);
-                feature.values[field] = std::move(value);
-            }
-        m_table.features.push_back(std::move(feature));
-    }
-
-    /// Whole numbers that name each feature by itself are its keys; else its place is.
-    void takeIds() {
-        if (m_ids.size() != m_table.features.size()) return;
-        auto sorted = m_ids;
-        std::sort(sorted.begin(), sorted.end());
-        if (std::adjacent_find(sorted.begin(), sorted.end()) != sorted.end()) return;
-        for (std::size_t i = 0; i < m_ids.size(); ++i) m_table.features[i].id = m_ids[i];
-    }
-
-private:
-    std::size_t fieldFor(std::string_view name, const Value& value) {
-        auto it = m_fields.find(name);
-        if (it == m_fields.end()) {
-            it = m_fields.emplace(name, m_table.info.fields.size()).first;
-            m_table.info.fields.push_back({std::string(name), typeOf(value)});
-            m_known.push_back(false);
-        }
-        FieldType& type = m_table.info.fields[it->second].type;
-        if (isMissing(value)) return it->second;
-        const FieldType now = typeOf(value);
-        if (!m_known[it->second])
-            type = now;
-        else
-            type = widerType(type, now);
-        m_known[it->second] = true;
-        return it->second;
-    }
-    FeatureList& m_table;
-    std::map<std::string, std::size_t, std::less<>> m_fields;
-    std::vector<bool> m_known;
-    std::vector<FeatureKey> m_ids;
-};
-
 crs::CrsPtr namedCrs(const dom::element& root, std::vector<std::string>& notes) {
     const auto wgs84 = crs::crsFromCode(4326);
     std::string_view name;
@@ -228,7 +150,7 @@ Result<FeatureSourcePtr> openGeoJsonLines(const fs::path& path, const Progress& 
     dom::parser parser;
     FeatureList table;
     table.info.name = path.stem().string();
-    Collector collector(table);
+    JsonFeatures collector(table);
     std::size_t unusable = 0, bad = 0, firstBad = 0, line = 0;
     for (std::size_t at = 0; at < size;) {
         if (line++ % 1024 == 0) {
@@ -296,9 +218,10 @@ Result<FeatureSourcePtr> openGeoJson(const fs::path& path, const Progress& progr
     std::string_view type;
     if (root["type"].get(type) != simdjson::SUCCESS)
         return badFormat(path, "JSON, but not GeoJSON: it has no \"type\"", "choose another file");
+    if (type == "Topology") return topologyOf(root, path, progress);
     FeatureList table;
     table.info.name = path.stem().string();
-    Collector collector(table);
+    JsonFeatures collector(table);
     std::size_t unusable = 0;
     const auto add = [&](const dom::element& feature) {
         if (!feature.is_object()) {

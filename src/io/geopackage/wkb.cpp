@@ -1,5 +1,6 @@
 #include "io/geopackage/wkb.h"
 
+#include "core/geometry/arcs.h"
 #include "io/files/byte_reader.h"
 
 namespace ledge::io {
@@ -24,11 +25,12 @@ private:
         hasZ = hasZ || form == 1 || form == 3;
         hasM = hasM || form == 2 || form == 3;
         type %= 1000;
-        if (!m_in.isGood() || form > 3 || type < 1 || type > 6 || (depth > 0 && type > 3))
-            return false;
         m_order = order;
         m_hasZ = hasZ;
         m_hasM = hasM;
+        if (m_in.isGood() && form <= 3 && type >= 8 && type <= 12) return curved(type, out, depth);
+        if (!m_in.isGood() || form > 3 || type < 1 || type > 6 || (depth > 0 && type > 3))
+            return false;
         const auto kind = static_cast<GeometryType>((type - 1) % 3 + 1);
         if (out.type != GeometryType::None && out.type != kind) return false;
         out.type = kind;
@@ -38,6 +40,98 @@ private:
         for (std::uint32_t i = 0; i < count && m_in.isGood(); ++i)
             if (!geometry(out, depth + 1)) return false;
         return m_in.isGood();
+    }
+    // Circular strings, compound curves, curve polygons, multi curves and surfaces (ISO 13249-3) as
+    // chords; heights and measures of points between are those of the chord's start.
+    bool curved(std::uint32_t type, Geometry& out, int depth) {
+        constexpr int kDeepest = 4;
+        if (depth > kDeepest) return false;
+        const bool isArea = type == 10 || type == 12;
+        const GeometryType kind = isArea ? GeometryType::Polygon : GeometryType::Line;
+        if (out.type != GeometryType::None && out.type != kind) return false;
+        out.type = kind;
+        if (type == 8 || type == 9) {
+            out.beginPart();
+            return type == 8 ? arcs(out) : members(out, depth);
+        }
+        if (type != 10) out.isMulti = true;
+        const auto count = m_in.read<std::uint32_t>(m_order);
+        const std::endian order = m_order;
+        for (std::uint32_t i = 0; i < count && m_in.isGood(); ++i) {
+            if (type == 10) {
+                out.beginPart(i == 0);
+                if (!member(out, depth + 1)) return false;
+            } else if (!geometry(out, depth + 1)) {
+                return false;
+            }
+            m_order = order;
+        }
+        return m_in.isGood();
+    }
+    // Curves one after another as one part.
+    bool members(Geometry& out, int depth) {
+        const auto count = m_in.read<std::uint32_t>(m_order);
+        const std::endian order = m_order;
+        for (std::uint32_t i = 0; i < count && m_in.isGood(); ++i) {
+            if (!member(out, depth + 1)) return false;
+            m_order = order;
+        }
+        return m_in.isGood();
+    }
+    // A line or curve with its own head, added to the part that was begun.
+    bool member(Geometry& out, int depth) {
+        if (depth > 6) return false;
+        m_order = m_in.read<std::uint8_t>(std::endian::little) == 1 ? std::endian::little
+                                                                    : std::endian::big;
+        const std::uint32_t type = (m_in.read<std::uint32_t>(m_order) & 0x0FFFFFFFu) % 1000;
+        if (!m_in.isGood()) return false;
+        if (type == 9) return members(out, depth);
+        if (type != 2 && type != 8) return false;
+        return type == 8 ? arcs(out) : chords(out);
+    }
+    bool chords(Geometry& out) {
+        const auto count = m_in.read<std::uint32_t>(m_order);
+        for (std::uint32_t i = 0; i < count && m_in.isGood(); ++i) {
+            position(out);
+            dropDoubled(out);
+        }
+        return m_in.isGood();
+    }
+    // Where a member goes on from the end of the one before.
+    static void dropDoubled(Geometry& out) {
+        const std::size_t from = out.parts.back(), size = out.points.size();
+        if (size < from + 2 || out.points[size - 1] != out.points[size - 2]) return;
+        out.points.pop_back();
+        if (!out.z.empty()) out.z.pop_back();
+        if (!out.m.empty()) out.m.pop_back();
+    }
+    bool arcs(Geometry& out) {
+        const auto count = m_in.read<std::uint32_t>(m_order);
+        Geometry own;
+        own.beginPart();
+        for (std::uint32_t i = 0; i < count && m_in.isGood(); ++i) position(own);
+        if (!m_in.isGood()) return false;
+        const auto put = [&](Point p, std::size_t of) {
+            out.points.push_back(p);
+            if (!own.z.empty() || !out.z.empty()) {
+                out.z.resize(out.points.size(), std::nan(""));
+                if (!own.z.empty()) out.z.back() = own.z[of];
+            }
+            if (!own.m.empty() || !out.m.empty()) {
+                out.m.resize(out.points.size(), std::nan(""));
+                if (!own.m.empty()) out.m.back() = own.m[of];
+            }
+        };
+        if (own.points.empty()) return true;
+        put(own.points[0], 0);
+        dropDoubled(out);
+        for (std::size_t i = 0; i + 2 < own.points.size(); i += 2) {
+            std::vector<Point> along;
+            addArcThrough(along, own.points[i], own.points[i + 1], own.points[i + 2]);
+            for (std::size_t k = 0; k < along.size(); ++k)
+                put(along[k], k + 1 == along.size() ? i + 2 : i);
+        }
+        return true;
     }
     bool single(GeometryType kind, Geometry& out) {
         if (kind == GeometryType::Point) {

@@ -4,42 +4,21 @@
 #include <cmath>
 #include <cstring>
 #include <functional>
-#include <pugixml.hpp>
+#include <map>
 
+#include "core/base/colour.h"
 #include "core/base/numbers.h"
 #include "core/globe/reproject.h"
 #include "io/files/atomic_file.h"
-#include "io/kml/xml_layers.h"
 #include "io/memory_features.h"
+#include "io/xml/xml.h"
+#include "io/xml/xml_layers.h"
+#include "io/zip/zip.h"
 
 namespace ledge::io {
 namespace {
 namespace fs = std::filesystem;
 constexpr int kDeepest = 100;  // folders within folders
-
-// Names without their prefix.
-std::string_view nameOfNode(const pugi::xml_node& node) {
-    const std::string_view name = node.name();
-    const auto colon = name.rfind(':');
-    return colon == std::string_view::npos ? name : name.substr(colon + 1);
-}
-pugi::xml_node child(const pugi::xml_node& node, std::string_view name) {
-    for (const pugi::xml_node& one : node.children())
-        if (nameOfNode(one) == name) return one;
-    return {};
-}
-std::string textOf(const pugi::xml_node& node) { return trimmed(node.text().get()); }
-
-Result<std::shared_ptr<pugi::xml_document>> documentOf(const fs::path& path) {
-    auto text = readText(path);
-    if (!text) return text.error();
-    auto out = std::make_shared<pugi::xml_document>();
-    const auto read = out->load_buffer(text->data(), text->size());
-    if (!read)
-        return badFormat(path, std::string(read.description()) + " at byte " +
-                                   std::to_string(read.offset));
-    return out;
-}
 
 // "lon,lat[,height] lon,lat …" into a part of a shape; false without a place.
 bool addCoordinates(const std::string& text, Geometry& out) {
@@ -121,8 +100,60 @@ void gatherShapes(const pugi::xml_node& node, std::vector<Geometry>& out, int de
     }
 }
 
-std::vector<std::pair<std::string, std::string>> valuesOf(const pugi::xml_node& placemark) {
-    std::vector<std::pair<std::string, std::string>> out;
+// Colours stand as aabbggrr there.
+std::string fromKmlColour(const std::string& text) {
+    if (text.size() != 8) return {};
+    const auto colour = parseColour("#" + text.substr(6, 2) + text.substr(4, 2) +
+                                    text.substr(2, 2) + text.substr(0, 2));
+    return colour ? colourText(*colour) : std::string();
+}
+std::string toKmlColour(const std::string& text) {
+    const auto c = parseColour(text);
+    if (!c) return {};
+    std::array<char, 16> out{};
+    std::snprintf(out.data(), out.size(), "%02x%02x%02x%02x", unsigned{c->a}, unsigned{c->b},
+                  unsigned{c->g}, unsigned{c->r});
+    return out.data();
+}
+
+using Values = std::vector<std::pair<std::string, std::string>>;
+
+// A simple style as values: what lines and areas are painted with.
+Values styleOf(const pugi::xml_node& style) {
+    Values out;
+    const auto put = [&](const char* field, const std::string& value) {
+        if (!value.empty()) out.emplace_back(field, value);
+    };
+    const pugi::xml_node line = child(style, "LineStyle"), area = child(style, "PolyStyle");
+    put("stroke", fromKmlColour(textOf(child(line, "color"))));
+    put("stroke_width", textOf(child(line, "width")));
+    if (textOf(child(area, "fill")) != "0")
+        put("fill", fromKmlColour(textOf(child(area, "color"))));
+    return out;
+}
+
+// Styles that placemarks share, by the names that they are referred to by.
+void gatherStyles(const pugi::xml_node& node, std::map<std::string, Values>& styles, int depth) {
+    if (depth > kDeepest) return;
+    for (const pugi::xml_node& one : node.children()) {
+        const std::string_view name = nameOfNode(one);
+        const std::string id = attributeOf(one, "id");
+        if (name == "Style" && !id.empty()) {
+            styles["#" + id] = styleOf(one);
+        } else if (name == "StyleMap" && !id.empty()) {
+            for (const pugi::xml_node& pair : one.children())
+                if (textOf(child(pair, "key")) == "normal")
+                    if (const auto known = styles.find(textOf(child(pair, "styleUrl")));
+                        known != styles.end())
+                        styles["#" + id] = Values(known->second);
+        } else if (name == "Document" || name == "Folder" || name == "kml") {
+            gatherStyles(one, styles, depth + 1);
+        }
+    }
+}
+
+Values valuesOf(const pugi::xml_node& placemark, const std::map<std::string, Values>& styles) {
+    Values out;
     for (const char* plain : {"name", "description"})
         if (const auto node = child(placemark, plain)) out.emplace_back(plain, textOf(node));
     const pugi::xml_node stamp = child(child(placemark, "TimeStamp"), "when");
@@ -135,23 +166,13 @@ std::vector<std::pair<std::string, std::string>> valuesOf(const pugi::xml_node& 
             for (const pugi::xml_node& simple : one.children())
                 out.emplace_back(simple.attribute("name").value(), textOf(simple));
     }
-    std::erase_if(out, [](const auto& one) { return one.first.empty(); });
-    return out;
-}
-
-std::string escaped(const std::string& text) {
-    std::string out;
-    for (const char c : text) {
-        switch (c) {
-        case '&': out += "&amp;"; break;
-        case '<': out += "&lt;"; break;
-        case '>': out += "&gt;"; break;
-        case '"': out += "&quot;"; break;
-        default:
-            // What no XML may hold.
-            if (static_cast<unsigned char>(c) >= 0x20 || c == '\t' || c == '\n') out += c;
-        }
+    if (const auto own = child(placemark, "Style")) {
+        for (auto& value : styleOf(own)) out.push_back(std::move(value));
+    } else if (const auto known = styles.find(textOf(child(placemark, "styleUrl")));
+               known != styles.end()) {
+        out.insert(out.end(), known->second.begin(), known->second.end());
     }
+    std::erase_if(out, [](const auto& one) { return one.first.empty(); });
     return out;
 }
 
@@ -189,9 +210,13 @@ std::string shapeText(const GeometryView& g) {
 }
 }  // namespace
 
-Result<FeatureSourcePtr> openKml(const fs::path& path, const Progress& progress) {
-    const auto document = documentOf(path);
+namespace {
+Result<FeatureSourcePtr> placemarksOf(const std::string& text, const fs::path& path,
+                                      const Progress& progress) {
+    const auto document = xmlOf(text, path);
     if (!document) return document.error();
+    std::map<std::string, Values> styles;
+    gatherStyles(**document, styles, 0);
     XmlLayers layers;
     std::size_t parted = 0, without = 0;
     const std::function<void(const pugi::xml_node&, const std::string&, int)> walk =
@@ -213,7 +238,7 @@ Result<FeatureSourcePtr> openKml(const fs::path& path, const Progress& progress)
                 gatherShapes(one, shapes, 0);
                 if (shapes.empty()) ++without, shapes.emplace_back();
                 if (shapes.size() > 1) ++parted;
-                const auto values = valuesOf(one);
+                const auto values = valuesOf(one, styles);
                 for (Geometry& shape : shapes) layers.add(layer, std::move(shape), values);
             }
         };
@@ -231,11 +256,33 @@ Result<FeatureSourcePtr> openKml(const fs::path& path, const Progress& progress)
     return FeatureSourcePtr(std::make_shared<MemoryFeatures>("KML", std::move(tables)));
 }
 
-Result<void> writeKml(const FeatureTable& table, FileSet& set, const Progress& progress) {
-    const fs::path& path = set.target();
+bool isOfStyle(const std::string& field) {
+    return field == "stroke" || field == "stroke_width" || field == "fill";
+}
+
+// Columns by which lines and areas are painted, as they were read.
+std::string styleText(const FeatureTable& table, std::size_t row) {
+    const auto of = [&](const char* field) {
+        const int at = table.fieldIndex(field);
+        return at < 0 ? std::string() : exactText(table.value(row, static_cast<std::size_t>(at)));
+    };
+    const std::string stroke = toKmlColour(of("stroke")), fill = toKmlColour(of("fill"));
+    const auto width = parseNumber(of("stroke_width"));
+    std::string line, area;
+    if (!stroke.empty()) line += "<color>" + stroke + "</color>";
+    if (width && *width >= 0) line += "<width>" + exactNumber(*width) + "</width>";
+    if (!fill.empty()) area = "<PolyStyle><color>" + fill + "</color></PolyStyle>";
+    if (!line.empty()) line = "<LineStyle>" + line + "</LineStyle>";
+    return line.empty() && area.empty() ? "" : "<Style>" + line + area + "</Style>";
+}
+
+// Errors: those of reprojecting; Cancelled.
+Result<std::string> kmlText(const FeatureTable& table, const fs::path& path,
+                            const Progress& progress) {
     FeatureTable there = table;
     if (table.info.crs) {
-        auto moved = globe::reprojected(table, *crs::crsFromCode(4326), {0.1, true, false});
+        auto moved =
+            globe::reprojected(table, *crs::crsFromCode(4326), {0.1, true, false}, progress);
         if (!moved) return moved.error();
         there = std::move(moved->table);
     }
@@ -245,7 +292,7 @@ Result<void> writeKml(const FeatureTable& table, FileSet& set, const Progress& p
         if (fields[k].type == FieldType::Text) name = static_cast<int>(k);
     std::string out = "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n"
                       "<kml xmlns=\"http://www.opengis.net/kml/2.2\"><Document>\n<Folder><name>" +
-                      escaped(there.info.name) + "</name>\n";
+                      xmlText(there.info.name) + "</name>\n";
     for (std::size_t i = 0; i < there.size(); ++i) {
         if (i % 1024 == 0) {
             if (progress.stopped()) return cancelled(nameOf(path));
@@ -253,79 +300,51 @@ Result<void> writeKml(const FeatureTable& table, FileSet& set, const Progress& p
         }
         out += "<Placemark>";
         if (name >= 0)
-            out += "<name>" + escaped(exactText(there.value(i, static_cast<std::size_t>(name)))) +
+            out += "<name>" + xmlText(exactText(there.value(i, static_cast<std::size_t>(name)))) +
                    "</name>";
-        out += "<ExtendedData>";
+        out += styleText(there, i) + "<ExtendedData>";
         for (std::size_t k = 0; k < fields.size(); ++k) {
             if (static_cast<int>(k) == name && fields[k].name == "name") continue;
+            if (isOfStyle(fields[k].name)) continue;
             if (there.isMissing(i, k)) continue;
-            out += "<Data name=\"" + escaped(fields[k].name) + "\"><value>" +
-                   escaped(exactText(there.value(i, k))) + "</value></Data>";
+            out += "<Data name=\"" + xmlText(fields[k].name) + "\"><value>" +
+                   xmlText(exactText(there.value(i, k))) + "</value></Data>";
         }
         out += "</ExtendedData>" + shapeText(there.geometry(i)) + "</Placemark>\n";
     }
-    out += "</Folder>\n</Document></kml>\n";
-    return fillFile(set.main(), out, path);
+    return out + "</Folder>\n</Document></kml>\n";
+}
+}  // namespace
+
+Result<FeatureSourcePtr> openKml(const fs::path& path, const Progress& progress) {
+    const auto text = readText(path);
+    if (!text) return text.error();
+    return placemarksOf(*text, path, progress);
 }
 
-Result<FeatureSourcePtr> openGpx(const fs::path& path, const Progress& progress) {
-    const auto document = documentOf(path);
-    if (!document) return document.error();
-    const pugi::xml_node root = child(**document, "gpx");
-    if (!root) return badFormat(path, "XML, but not GPX", "choose another file");
-    XmlLayers layers;
-    const auto put = [](const pugi::xml_node& node, Geometry& out) {
-        const auto lon = parseNumber(node.attribute("lon").value()),
-                   lat = parseNumber(node.attribute("lat").value());
-        if (!lon || !lat || !std::isfinite(*lon) || !std::isfinite(*lat)) return;
-        out.points.push_back({*lon, *lat});
-        const auto height = parseNumber(textOf(child(node, "ele")));
-        if (height || !out.z.empty()) {
-            out.z.resize(out.points.size(), kNaN);
-            out.z.back() = height.value_or(kNaN);
-        }
-    };
-    const auto values = [](const pugi::xml_node& node) {
-        std::vector<std::pair<std::string, std::string>> out;
-        for (const pugi::xml_node& one : node.children()) {
-            const std::string name(nameOfNode(one));
-            // Members of their own are no values.
-            if (name == "rtept" || name == "trkseg" || name == "extensions" || name == "link")
-                continue;
-            if (!textOf(one).empty()) out.emplace_back(name, textOf(one));
-        }
-        return out;
-    };
-    for (const pugi::xml_node& node : root.children()) {
-        if (progress.stopped()) return cancelled(nameOf(path));
-        const std::string_view name = nameOfNode(node);
-        Geometry shape;
-        if (name == "wpt") {
-            shape.type = GeometryType::Point;
-            shape.beginPart();
-            put(node, shape);
-            if (shape.points.empty()) shape = {};
-            layers.add("waypoints", std::move(shape), values(node));
-        } else if (name == "rte" || name == "trk") {
-            shape.type = GeometryType::Line;
-            const auto part = [&](const pugi::xml_node& parent, std::string_view member) {
-                Geometry line;
-                line.beginPart();
-                for (const pugi::xml_node& one : parent.children())
-                    if (nameOfNode(one) == member) put(one, line);
-                if (line.points.size() > 1) shape.addPart(line, 0);
-            };
-            if (name == "rte") part(node, "rtept");
-            for (const pugi::xml_node& one : node.children())
-                if (nameOfNode(one) == "trkseg") part(one, "trkpt");
-            shape.isMulti = shape.partCount() > 1;
-            if (shape.isEmpty()) shape = {};
-            layers.add(name == "rte" ? "routes" : "tracks", std::move(shape), values(node));
-        }
+Result<FeatureSourcePtr> openKmz(const fs::path& path, const Progress& progress) {
+    auto archive = ZipReader::open(path);
+    if (!archive) return archive.error();
+    // The first in it, as the standard has it.
+    for (const std::string& name : (*archive)->names()) {
+        if (!lowered(name).ends_with(".kml")) continue;
+        const auto text = (*archive)->text(name);
+        if (!text) return text.error();
+        return placemarksOf(*text, path, progress);
     }
-    if (layers.isEmpty())
-        return badFormat(path, "holds no waypoints, routes or tracks", "choose another file");
-    return FeatureSourcePtr(std::make_shared<MemoryFeatures>("GPX", layers.finish()));
+    return badFormat(path, "an archive without a .kml in it", "choose another file");
+}
+
+Result<void> writeKml(const FeatureTable& table, FileSet& set, const Progress& progress) {
+    const auto text = kmlText(table, set.target(), progress);
+    if (!text) return text.error();
+    return fillFile(set.main(), *text, set.target());
+}
+
+Result<void> writeKmz(const FeatureTable& table, FileSet& set, const Progress& progress) {
+    const auto text = kmlText(table, set.target(), progress);
+    if (!text) return text.error();
+    return writeZip(set.main(), {{"doc.kml", *text}}, set.target());
 }
 
 }  // namespace ledge::io

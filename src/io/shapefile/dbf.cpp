@@ -13,13 +13,45 @@ namespace ledge::io {
 namespace {
 constexpr auto kLittle = std::endian::little;
 
+constexpr std::size_t kWidest = 254;
+
 struct Column {
     char type = 'C';
     std::size_t width = 0;
     int decimals = 0;
 };
 
-Value parseCell(const std::string& raw, const Column& column) {
+// Code pages by the mark that a table has for its language.
+std::string codePageOf(std::uint8_t mark) {
+    switch (mark) {
+    case 0x01: return "cp437";
+    case 0x02: return "cp850";
+    case 0x03:
+    case 0x57: return "windows-1252";
+    case 0x64: return "cp852";
+    case 0x65: return "cp866";
+    case 0x66: return "cp865";
+    case 0x67: return "cp861";
+    case 0x6A: return "cp737";
+    case 0x6B: return "cp857";
+    case 0x13:
+    case 0x7B: return "Shift_JIS";
+    case 0x4D:
+    case 0x7A: return "GBK";
+    case 0x4E:
+    case 0x79: return "EUC-KR";
+    case 0x4F:
+    case 0x78: return "Big5";
+    case 0xC8: return "windows-1250";
+    case 0xC9: return "windows-1251";
+    case 0xCA: return "windows-1254";
+    case 0xCB: return "windows-1253";
+    case 0xCC: return "windows-1257";
+    default: return {};
+    }
+}
+
+Value parseCell(const std::string& raw, const Column& column, const TextDecoder& decoder) {
     const std::string text = trimmed(raw);
     if (text.empty() || text.find_first_not_of('*') == std::string::npos) return {};
     switch (column.type) {
@@ -41,8 +73,8 @@ Value parseCell(const std::string& raw, const Column& column) {
             if (const auto day = parseDate(text.substr(0, 4) + "-" + text.substr(4, 2) + "-" +
                                            text.substr(6, 2)))
                 return *day;
-        return toUtf8(text);
-    default: return toUtf8(text);
+        return decoder.decoded(text);
+    default: return decoder.decoded(text);
     }
 }
 
@@ -59,7 +91,7 @@ FieldType fieldTypeOf(const Column& column) {
 }  // namespace
 
 Result<Dbf> readDbf(const std::filesystem::path& path, std::size_t rowLimit,
-                    const Progress& progress) {
+                    const std::string& encoding, const Progress& progress) {
     const auto text = readText(path, std::uintmax_t{2} << 30);
     if (!text) return text.error();
     ByteReader in(bytesOf(*text));
@@ -70,6 +102,12 @@ Result<Dbf> readDbf(const std::filesystem::path& path, std::size_t rowLimit,
     if (!in.isGood() || headerBytes < 33 || rowBytes < 1 || headerBytes > text->size())
         return badFormat(path, "its table header is damaged");
     Dbf out;
+    in.seek(29);
+    const TextDecoder decoder(encoding.empty() ? codePageOf(in.read<std::uint8_t>(kLittle))
+                                               : encoding);
+    out.encoding = decoder.name();
+    if (!decoder.isKnown())
+        out.notes.push_back("the encoding \"" + encoding + "\" is not known; UTF-8 is taken");
     std::vector<Column> columns;
     in.seek(32);
     std::size_t width = 1;
@@ -81,8 +119,8 @@ Result<Dbf> readDbf(const std::filesystem::path& path, std::size_t rowLimit,
         const auto decimals = in.read<std::uint8_t>(kLittle);
         in.skip(14);
         columns.push_back({type[0], length, decimals});
-        out.fields.push_back(
-            {toUtf8(trimmed(name.substr(0, name.find('\0')))), fieldTypeOf(columns.back())});
+        out.fields.push_back({decoder.decoded(trimmed(name.substr(0, name.find('\0')))),
+                              fieldTypeOf(columns.back())});
         width += length;
     }
     if (width > rowBytes) return badFormat(path, "its columns do not fit its rows");
@@ -101,7 +139,7 @@ Result<Dbf> readDbf(const std::filesystem::path& path, std::size_t rowLimit,
         std::vector<Value> values;
         std::size_t at = 1;
         for (const Column& column : columns) {
-            values.push_back(parseCell(line.substr(at, column.width), column));
+            values.push_back(parseCell(line.substr(at, column.width), column, decoder));
             at += column.width;
         }
         out.rows.push_back(std::move(values));
@@ -132,7 +170,7 @@ Column columnFor(const FeatureTable& table, std::size_t field) {
     std::size_t width = 1;
     for (std::size_t i = 0; i < table.size(); ++i)
         width = std::max(width, exactText(table.value(i, field)).size());
-    return {'C', std::min<std::size_t>(width, 254), 0};
+    return {'C', std::min(width, kWidest), 0};
 }
 
 std::string cellText(const Value& value, const Column& column) {
@@ -151,6 +189,33 @@ std::string cellText(const Value& value, const Column& column) {
     return exactText(value);
 }
 }  // namespace
+
+std::vector<std::string> limitsOfDbf(const FeatureTable& table) {
+    std::vector<std::string> out;
+    std::string shortened, instants, bytes, texts;
+    const auto add = [](std::string& list, const std::string& name) {
+        list += (list.empty() ? "" : ", ") + name;
+    };
+    for (std::size_t k = 0; k < table.info.fields.size(); ++k) {
+        const Field& field = table.info.fields[k];
+        if (field.name.size() > 10) add(shortened, field.name);
+        if (field.type == FieldType::TimeStamp) add(instants, field.name);
+        if (field.type == FieldType::Bytes) add(bytes, field.name);
+        if (field.type != FieldType::Text) continue;
+        for (std::size_t i = 0; i < table.size(); ++i)
+            if (exactText(table.value(i, k)).size() > kWidest) {
+                add(texts, field.name);
+                break;
+            }
+    }
+    if (!shortened.empty()) out.push_back("names are cut to 10 bytes: " + shortened);
+    if (!texts.empty()) out.push_back("texts are cut to 254 bytes: " + texts);
+    if (!instants.empty()) out.push_back("instants become texts: " + instants);
+    if (!bytes.empty()) out.push_back("bytes become hexadecimal texts: " + bytes);
+    if (table.info.fields.size() > 255)
+        out.push_back("it holds 255 columns, not " + std::to_string(table.info.fields.size()));
+    return out;
+}
 
 std::string dbfBytes(const FeatureTable& table, const Progress& progress) {
     std::vector<Column> columns;

@@ -2,6 +2,7 @@
 
 #include <array>
 
+#include "core/base/numbers.h"
 #include "core/crs/wkt.h"
 #include "core/geometry/measure.h"
 #include "io/files/atomic_file.h"
@@ -144,7 +145,22 @@ std::optional<Geometry> readShape(ByteReader in) {
 }
 }  // namespace
 
-Result<FeatureSourcePtr> openShapefile(const fs::path& path, const Progress& progress) {
+namespace {
+// What a file beside it says of the text of its table; code pages by number too.
+std::string encodingBeside(const fs::path& path) {
+    const auto cpg = sidecar(path, ".cpg");
+    const auto text = cpg ? readText(*cpg, 4096) : Result<std::string>(std::string());
+    if (!text) return {};
+    std::string name = trimmed(*text);
+    if (!name.empty() && name.find_first_not_of("0123456789") == std::string::npos)
+        name = (name.size() == 4 && name.starts_with("125") ? "windows-" : "cp") + name;
+    if (name == "cp65001") return "UTF-8";
+    return name;
+}
+}  // namespace
+
+Result<FeatureSourcePtr> openShapefile(const fs::path& path, const Progress& progress,
+                                       const Reading& reading) {
     const auto text = readText(path, std::uintmax_t{4} << 30);
     if (!text) return text.error();
     const auto bytes = bytesOf(*text);
@@ -194,10 +210,13 @@ Result<FeatureSourcePtr> openShapefile(const fs::path& path, const Progress& pro
         return badFormat(path, "no shape in it can be read");
     table.info.crs = crsBeside(path, table.info.notes);
     if (const auto dbf = sidecar(path, ".dbf")) {
-        auto rows = readDbf(*dbf, table.features.size(), progress.part(0.6, 1));
+        const std::string encoding =
+            reading.encoding.empty() ? encodingBeside(path) : reading.encoding;
+        auto rows = readDbf(*dbf, table.features.size(), encoding, progress.part(0.6, 1));
         if (progress.stopped()) return cancelled(nameOf(path));
         if (rows) {
             table.info.fields = rows->fields;
+            table.info.reading.encoding = rows->encoding.empty() ? "UTF-8" : rows->encoding;
             for (std::size_t i = 0; i < rows->rows.size(); ++i)
                 table.features[i].values = std::move(rows->rows[i]);
             for (auto& note : rows->notes) table.info.notes.push_back(note);
@@ -303,6 +322,15 @@ std::string shapeHeader(std::int32_t shape, const Box& box, const Extra& extra, 
     return out;
 }
 }  // namespace
+
+std::vector<std::string> limitsOfShapefile(const FeatureTable& table) {
+    std::vector<std::string> out = limitsOfDbf(table);
+    // What has a code is known with its shift by whoever reads it.
+    if (table.info.crs && table.info.crs->code == 0 && table.info.crs->toWgs84 &&
+        !(*table.info.crs->toWgs84 == crs::Helmert()))
+        out.push_back("its .prj does not hold the datum shift that the CRS states");
+    return out;
+}
 
 Result<void> writeShapefile(const FeatureTable& table, FileSet& set, const Progress& progress) {
     const fs::path& path = set.target();

@@ -1,4 +1,4 @@
-#include "io/kml/xml_layers.h"
+#include "io/xml/xml_layers.h"
 
 #include <algorithm>
 
