@@ -55,7 +55,7 @@ Result<void> ask(const Options& o, const Context& context) {
     if (!computing) return computing.error();
     if (o.as.starts_with("cql2")) return printQuestion(o);
     const auto table =
-        tableOf(o.source, o.layer, o.declareCrs, context, context.progress.part(0, 0.5));
+        tableOf(o.source, o.layer, o.declareCrs, context, context.progress.part(0, 0.5), o.reading);
     if (!table) return table.error();
     const auto rows = rowsOf(*table, o, context, context.progress.part(0.5, 0.8));
     if (!rows) return rows.error();

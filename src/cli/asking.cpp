@@ -4,14 +4,33 @@
 
 #include "core/base/csv_line.h"
 #include "core/base/numbers.h"
+#include "core/geometry/relate.h"
 #include "io/query/query_json.h"
 #include "session/source_cache.h"
 
 namespace ledge::cli {
 
+void addReading(CLI::App& command, Reading& reading) {
+    command.add_option("--encoding", reading.encoding,
+                       "How letters of a text file are encoded, such as windows-1252; left out: as "
+                       "the file says");
+    command.add_option_function<std::string>(
+        "--delimiter",
+        [&reading](const std::string& text) { reading.delimiter = text == "tab" ? "\t" : text; },
+        "What stands between cells of a table of text: one sign, or tab");
+    command.add_option("--decimals", reading.decimalSign, "Its decimal sign")
+        ->check(CLI::IsMember(std::vector<std::string>{".", ","}));
+    command
+        .add_option_function<std::string>(
+            "--header", [&reading](const std::string& text) { reading.hasHeader = text == "yes"; },
+            "Whether its first row names the columns")
+        ->check(CLI::IsMember(std::vector<std::string>{"yes", "no"}));
+}
+
 void addAsking(CLI::App& command, AskOptions& given) {
     command.add_option("--layer", given.layer, "Layer of a file with several");
     command.add_option("--declare-crs", given.declareCrs, "Say which CRS the coordinates are in");
+    addReading(command, given.reading);
     command.add_option("--keep", given.keep,
                        "Only features for which this holds, in CQL2 as text (\"sheep > 20 AND name "
                        "LIKE 'N%'\") or JSON");
@@ -24,19 +43,28 @@ void addAsking(CLI::App& command, AskOptions& given) {
                     "How near, on the ellipsoid (0: they meet)")
         ->needs(near)
         ->check(CLI::NonNegativeNumber);
+    std::string relations;
+    for (const auto name : kRelationNames)
+        relations += (relations.empty() ? "" : ", ") + std::string(name);
+    command
+        .add_option("--relation", given.relation,
+                    "How shapes stand to those of that file, in place of a distance: " + relations)
+        ->needs(near);
 }
 
 Result<FeatureTable> tableOf(const std::string& path, const std::string& layer,
                              const std::string& declareCrs, const Context& context,
-                             const Progress& progress) {
-    auto source = io::openSource(path, progress.part(0, 0.5));
+                             const Progress& progress, const Reading& reading) {
+    auto source = io::openSource(path, progress.part(0, 0.5), reading);
     if (!source) return source.error();
     const auto* features = std::get_if<FeatureSourcePtr>(&*source);
     if (!features)
         return Error{ErrorCode::Unsupported, path, "is a raster", "give a file of features"};
     const auto index = session::layerIndex(**features, layer);
     if (!index) return index.error();
-    const auto table = readAll(**features, *index, progress.part(0.5, 1));
+    // What is thinned for being looked at is meant whole, unless it is named.
+    const auto table = readAll(**features, layer.empty() ? (*features)->whole(*index) : *index,
+                               progress.part(0.5, 1));
     if (!table) return table.error();
     FeatureTable out = **table;
     if (declareCrs.empty()) return out;
@@ -58,6 +86,7 @@ Result<std::vector<std::size_t>> rowsOf(const FeatureTable& table, const AskOpti
         question.near = std::make_shared<const FeatureTable>(*std::move(near));
         question.nearKeep = *std::move(nearKeep);
         question.withinMetres = asked.withinMetres;
+        question.relation = asked.relation;
     }
     auto rows = session::askedRows(table, question, progress.part(0.2, 1));
     if (!rows) return rows.error();

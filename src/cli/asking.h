@@ -8,7 +8,11 @@ namespace ledge::cli {
 struct AskOptions {
     std::string layer, declareCrs, keep, near, nearLayer, nearKeep;
     double withinMetres = 0;
+    std::string relation;
+    Reading reading;
 };
+/// Adds how a text file is read: --encoding, --delimiter, --decimals, --header.
+void addReading(CLI::App& command, Reading& reading);
 /// Adds --layer, --declare-crs, --keep, --near and what goes with it.
 void addAsking(CLI::App& command, AskOptions& given);
 
@@ -16,7 +20,7 @@ void addAsking(CLI::App& command, AskOptions& given);
 /// Errors: those of opening; Unsupported for rasters.
 Result<FeatureTable> tableOf(const std::string& path, const std::string& layer,
                              const std::string& declareCrs, const Context& context,
-                             const Progress& progress);
+                             const Progress& progress, const Reading& reading = {});
 /// The rows that answer; what could not be judged is told on stderr.
 Result<std::vector<std::size_t>> rowsOf(const FeatureTable& table, const AskOptions& asked,
                                         const Context& context, const Progress& progress);

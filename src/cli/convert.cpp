@@ -114,7 +114,9 @@ Result<void> convertFeatures(const FeatureSource& source, const Options& o,
     Query query;
     // Conditions and formulas may read columns that are not kept.
     if (!isAsked && computing->empty()) query.columns = columns;
-    const auto read = readAll(source, *layer, context.progress.part(0, 0.35), query);
+    // What is thinned for being looked at is meant whole, unless it is named.
+    const auto read = readAll(source, o.layer.empty() ? source.whole(*layer) : *layer,
+                              context.progress.part(0, 0.35), query);
     if (!read) return read.error();
     FeatureTable table = **read;  // columns and coordinates are shared
     if (declared) table.info.crs = declared;
@@ -154,6 +156,9 @@ Result<void> convertFeatures(const FeatureSource& source, const Options& o,
         table = table.filtered(
             [&](const FeatureView& f) { return table.box(f.index).intersects(*box); });
     }
+    if (!context.isQuiet)
+        for (const std::string& limit : io::limitsOf(table, o.dest))
+            std::cerr << "ledge: " << limit << '\n';
     return io::writeTable(table, o.dest, context.progress.part(0.5, 1), replacing(o.mayReplace));
 }
 
@@ -170,7 +175,7 @@ Result<void> convert(const Options& o, const Context& context) {
         if (!parsed) return parsed.error();
         target = *parsed;
     }
-    auto source = io::openSource(o.source, context.progress);
+    auto source = io::openSource(o.source, context.progress, o.reading);
     if (!source) return source.error();
     if (auto* raster = std::get_if<RasterPtr>(&*source)) {
         if (!o.keep.empty() || !o.near.empty() || !o.computing.empty())

@@ -21,7 +21,7 @@ std::string cell(double v) { return std::isfinite(v) ? exactNumber(v) : std::str
 
 Result<void> summariseColumn(const Options& o, const Context& context) {
     const auto table =
-        tableOf(o.source, o.layer, o.declareCrs, context, context.progress.part(0, 0.5));
+        tableOf(o.source, o.layer, o.declareCrs, context, context.progress.part(0, 0.5), o.reading);
     if (!table) return table.error();
     const auto of = query::Question::from(o.column, table->info);
     if (!of) return of.error();

@@ -28,6 +28,8 @@ struct Group {
     std::vector<LayerPtr> children;  ///< top first
     bool operator==(const Group&) const;
 };
+/// How days and instants are written.
+enum class DateForm : std::uint8_t { Iso, Dotted, Named, MonthYear, Year };
 /// How a column of the attribute table is shown.
 struct ColumnLook {
     std::string field;
@@ -37,6 +39,7 @@ struct ColumnLook {
     bool isPercent = false;  ///< shares of one, shown as percent
     std::string unit;        ///< written behind numbers
     NumberFormat numbers;
+    DateForm dates = DateForm::Iso;
     bool operator==(const ColumnLook&) const = default;
 };
 struct VectorLayer {
@@ -148,7 +151,9 @@ struct SavedQuestion {
     Id layer = 0;
     std::string keep;  ///< CQL2-Text; empty: all
     /// Near to features of another layer, all or those for which a condition holds; 0: no matter.
+    /// `relation` in place of a distance: a spatial predicate of CQL2, such as S_WITHIN.
     Id near = 0;
+    std::string relation;
     std::string nearKeep;
     double withinMetres = 0;
     bool operator==(const SavedQuestion&) const = default;

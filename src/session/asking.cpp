@@ -3,8 +3,10 @@
 #include <algorithm>
 #include <numeric>
 
+#include "core/derive/related.h"
 #include "core/feature/feature.h"
 #include "core/globe/nearness.h"
+#include "core/globe/reproject.h"
 
 namespace ledge::session {
 
@@ -30,13 +32,32 @@ Result<query::Rows> askedRows(const FeatureTable& table, const Asked& asked,
         if (!rows) return rows.error();
         others = others.atRows(rows->rows);
     }
+    std::vector<std::size_t> rows;
+    if (!asked.relation.empty() && asked.relation != "near") {
+        const auto relation =
+            std::find(kRelationNames.begin(), kRelationNames.end(), asked.relation);
+        if (relation == kRelationNames.end())
+            return Error{ErrorCode::InvalidArgument, "relation",
+                         "\"" + asked.relation + "\" is none", "use within, touches or their like"};
+        if (table.info.crs && others.info.crs && !crs::isSame(table.info.crs, others.info.crs)) {
+            auto moved = globe::reprojected(others, table.info.crs, {}, progress.part(0.35, 0.4));
+            if (!moved) return moved.error();
+            others = std::move(moved->table);
+        }
+        const auto related = derive::rowsRelated(
+            table.atRows(out.rows), others,
+            static_cast<Relation>(relation - kRelationNames.begin()), progress.part(0.4, 1));
+        if (!related) return related.error();
+        for (const std::size_t at : *related) rows.push_back(out.rows[at]);
+        out.rows = std::move(rows);
+        return out;
+    }
     const auto nearness = globe::Nearness::to(others, table.info.crs, progress.part(0.35, 0.4));
     if (!nearness) return nearness.error();
     // Only those that the condition kept are looked at.
     const auto within = globe::rowsWithin(table.atRows(out.rows), *nearness, asked.withinMetres,
                                           progress.part(0.4, 1));
     if (!within) return within.error();
-    std::vector<std::size_t> rows;
     for (const std::size_t at : *within) rows.push_back(out.rows[at]);
     out.rows = std::move(rows);
     return out;

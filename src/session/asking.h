@@ -11,6 +11,8 @@ struct Asked {
     TablePtr near = nullptr;
     std::string nearKeep = {};  ///< which of them; empty: all
     double withinMetres = 0;    ///< on the ellipsoid
+    /// A relation in place of nearness, by its name in kRelationNames; empty or "near": none.
+    std::string relation = {};
 };
 
 /// The rows of a table that answer. Errors: those of the conditions, of Nearness; Cancelled.

@@ -47,6 +47,7 @@ SourceFacts readFacts(const SourceCache& sources, const doc::SourceRef& source) 
         if (const auto across = globe::acrossAntimeridian(**table))
             out.across = globe::longitudeWords(*across);
         out.fields = info.fields;
+        out.reading = info.reading;
     }
     out.concern = crsConcern(out.definition, out.extent);
     if (!out.definition) return out;

@@ -17,6 +17,7 @@ struct SourceFacts {
     Box extent;          ///< in its own CRS
     std::string across;  ///< "170° E to 160° W" of features over the antimeridian; else empty
     std::vector<Field> fields;
+    Reading reading;              ///< how its text is read, where that can be chosen
     std::vector<BandInfo> bands;  ///< of a raster
     bool wantsOverviews = false;  ///< a large raster without reduced copies
     std::vector<std::string> notes;

@@ -493,7 +493,17 @@ std::pair<doc::Document, std::vector<doc::Id>> withNewLayers(doc::Document docum
                                                              std::vector<NewLayers> added) {
     std::vector<doc::Id> ids;
     const bool wasEmpty = document.layers.empty();
+    // Layers of one file stand together.
+    const auto isOfGroup = [&](const NewLayers& one) {
+        const auto isLikeIt = [&](const NewLayers& other) {
+            return other.source.path == one.source.path && other.insteadOf == 0 && other.above == 0;
+        };
+        return one.source.isFile() && isLikeIt(one) &&
+               std::count_if(added.begin(), added.end(), isLikeIt) > 1;
+    };
+    std::map<std::filesystem::path, doc::Id> groups;
     for (NewLayers& one : added) {
+        const bool isGrouped = isOfGroup(one);
         if (wasEmpty && document.mapCrs.empty()) document.mapCrs = one.mapCrs;
         auto [next, source] = doc::addSource(std::move(document), one.source);
         document = std::move(next);
@@ -511,7 +521,19 @@ std::pair<doc::Document, std::vector<doc::Id>> withNewLayers(doc::Document docum
                                       [](doc::Layer& l) { l.isVisible = false; });
         for (auto it = one.layers.rbegin(); it != one.layers.rend(); ++it) {
             it->source = source;
-            const auto place = above.value_or(doc::Place{0, rowFor(*it, document)});
+            auto place = above.value_or(doc::Place{0, rowFor(*it, document)});
+            if (isGrouped) {
+                auto known = groups.find(one.source.path);
+                if (known == groups.end()) {
+                    doc::Layer group;
+                    group.name = one.source.path.stem().string();
+                    group.content = doc::Group{};
+                    auto [with, id] = doc::addLayer(std::move(document), std::move(group), place);
+                    document = std::move(with);
+                    known = groups.emplace(one.source.path, id).first;
+                }
+                place = {known->second, 0};
+            }
             auto [more, id] = doc::addLayer(std::move(document), *it, place);
             document = std::move(more);
             ids.push_back(id);

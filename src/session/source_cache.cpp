@@ -29,11 +29,19 @@ namespace {
 constexpr std::size_t kMostLive = 32;
 constexpr std::size_t kMostIdleRasters = 32;  // each holds its file open
 
+// What tells one opened file from another: which it is, and how it is read.
+std::string fileKeyOf(const Locator& where) {
+    const Reading& r = where.reading;
+    if (r.isPlain()) return where.path.string();
+    return where.path.string() + "\t" + r.encoding + "\t" + r.delimiter + "\t" + r.decimalSign +
+           "\t" + (r.hasHeader ? *r.hasHeader ? "header" : "no header" : "");
+}
+
 // What tells one opened source from another.
 std::string keyOf(const doc::SourceRef& source) {
     std::string key =
-        source.path.string() + "\n" + source.layer + "\n" + source.declaredCrs.value_or("\t") +
-        "\n" + source.address + "\n" +
+        fileKeyOf(source) + "\n" + source.layer + "\n" + source.declaredCrs.value_or("\t") + "\n" +
+        source.address + "\n" +
         (source.edits->isEmpty() ? std::string()
                                  : "edits " + std::to_string(source.edits->fingerprint())) +
         "\n" +
@@ -45,7 +53,7 @@ std::string keyOf(const doc::SourceRef& source) {
     key += "\nlive " + source.lineage->operation;
     for (const auto& [name, value] : source.lineage->parameters) key += "\n" + name + "=" + value;
     for (const doc::LineageInput& input : source.lineage->inputs)
-        key += "\n" + input.name + " " + input.path.string() + " " + input.layer + " " +
+        key += "\n" + input.name + " " + fileKeyOf(input) + " " + input.layer + " " +
                std::to_string(input.band) + " " + input.declaredCrs.value_or("\t") +
                (input.shiftGrid ? input.shiftGrid->path.string() : std::string()) +
                (input.heightUnit == doc::HeightUnit::Foot ? " foot" : "");
@@ -138,12 +146,12 @@ void SourceCache::forgetUnused() const {
 
 Result<std::shared_ptr<SourceCache::OpenFile>> SourceCache::file(const Locator& where,
                                                                  const Progress& progress) const {
-    const fs::path& path = where.path;
+    const std::string key = fileKeyOf(where);
     std::error_code code;
-    const auto modified = fs::last_write_time(path, code);
+    const auto modified = fs::last_write_time(where.path, code);
     {
         const std::lock_guard lock(m_mutex);
-        if (const auto it = m_files.find(path);
+        if (const auto it = m_files.find(key);
             it != m_files.end() && it->second.modified == modified)
             if (auto known = it->second.file.lock()) return known;
     }
@@ -152,7 +160,7 @@ Result<std::shared_ptr<SourceCache::OpenFile>> SourceCache::file(const Locator& 
     auto out = std::make_shared<OpenFile>();
     out->source = *std::move(source);
     const std::lock_guard lock(m_mutex);
-    m_files[path] = {modified, out};
+    m_files[key] = {modified, out};
     return out;
 }
 

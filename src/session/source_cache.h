@@ -95,7 +95,7 @@ private:
         std::filesystem::file_time_type modified;
         std::weak_ptr<OpenFile> file;
     };
-    mutable std::map<std::filesystem::path, KnownFile> m_files;
+    mutable std::map<std::string, KnownFile> m_files;  ///< by path and how it is read
     std::atomic<std::thread::id> m_interface{};
     mutable std::atomic<int> m_waits{0};
 };

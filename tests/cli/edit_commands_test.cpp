@@ -160,8 +160,8 @@ private slots:
         row({"item-add", "sheet=Overview", "kind=lamp", "name=x", "rect=1,2,3,4"}, "is no choice");
         row({"item-rect", "sheet=Overview", "item=Key", "rect=1,2,3"}, "is no rectangle");
         row({"map-crs", "crs=EPSG:1"}, "EPSG");
-        row({"geometry-set", "source=Crofts", "row=1", "type=polygon", "points=1,2,3,4"},
-            "make no polygon");
+        row({"geometry-set", "source=Crofts", "row=1", "shape=POLYGON ((1 2, 3 4"},
+            "well-known text");
         row({"layer-opacity", "layer=Crofts", "percent"}, "is no key=value");
         row({"layer-opacity", "layer=Crofts", "percent=1", "percent=2"}, "is given twice");
         row({"fly", "x=1"}, "there is none of this name");

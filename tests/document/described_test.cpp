@@ -148,6 +148,14 @@ private:
             std::visit([this](auto& edit) { describe(*this, edit); }, log.edits.back());
         }
     }
+    void fill(Geometry& shape) {
+        shape = {};
+        if (chance(30)) return;
+        const auto at = [this] {
+            return Point{static_cast<double>(m_random() % 1000), static_cast<double>(pick(1000))};
+        };
+        shape = chance(50) ? Geometry::point(at()) : Geometry::line({at(), at(), at()});
+    }
     void fill(LayerPtr& layer) {
         Layer made;
         fill(made);

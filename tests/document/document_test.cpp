@@ -68,7 +68,7 @@ Document rich() {
     SourceRef live;
     live.name = "twice";
     live.lineage = Lineage{"calculate",
-                           {{{"/data/area/dem.tif", "", ""},
+                           {{{"/data/area/dem.tif", "", "", {}},
                              "b1",
                              2,
                              "EPSG:32628",

@@ -69,9 +69,9 @@ private slots:
     void opensAFileOnceForAllThatIsWantedOfIt() {
         writeCells(at("once.tif"), 5);
         const SourceCache cache;
-        const auto file = cache.file({at("once.tif"), "", ""});
+        const auto file = cache.file({at("once.tif"), "", "", {}});
         QVERIFY(file.has_value());
-        QCOMPARE(cache.file({at("once.tif"), "", ""})->get(), file->get());
+        QCOMPARE(cache.file({at("once.tif"), "", "", {}})->get(), file->get());
         // Its cells come through the same opened file.
         const auto pyramid = cache.raster(sourceAt(at("once.tif")));
         QVERIFY(pyramid.has_value());

@@ -12,16 +12,6 @@ namespace ledge {
 namespace {
 constexpr std::size_t kMostNotes = 20;
 
-Geometry geometryOf(GeometryType type, const std::vector<Point>& points) {
-    switch (type) {
-    case GeometryType::Point: return points.empty() ? Geometry() : Geometry::point(points.front());
-    case GeometryType::Line: return Geometry::line(points);
-    case GeometryType::Polygon: return Geometry::polygon({points});
-    case GeometryType::None: break;
-    }
-    return {};
-}
-
 // The table as it is made, edit by edit.
 class Editing {
 public:
@@ -31,7 +21,8 @@ public:
     void operator()(const CellEdit& e) {
         const int field = m_table.fieldIndex(e.field);
         if (field < 0) return note("there is no field \"" + e.field + "\"");
-        const auto row = rowOf(e.key);
+        const auto added = m_addedAt.find(e.key);
+        const auto row = added == m_addedAt.end() ? rowOf(e.key) : std::optional(added->second);
         if (!row) return note("there is no feature " + std::to_string(e.key));
         Value value;
         if (e.value) {
@@ -40,25 +31,21 @@ public:
             if (!read) return note(e.field + ": " + read.error().why);
             value = *std::move(read);
         }
-        m_cells[static_cast<std::size_t>(field)][*row] = std::move(value);
+        if (added == m_addedAt.end())
+            m_cells[static_cast<std::size_t>(field)][*row] = std::move(value);
+        else
+            m_added[*row].values[static_cast<std::size_t>(field)] = std::move(value);
     }
     void operator()(const GeometryEdit& e) {
-        if (!rowOf(e.key)) return note("there is no feature " + std::to_string(e.key));
-        m_geometries[e.key] = geometryOf(e.type, e.points);
+        if (!place(e.key, e.geometry)) note("there is no feature " + std::to_string(e.key));
     }
     void operator()(const RowAdded& e) {
-        if (rowOf(e.key)) {
-            m_geometries[e.key] = geometryOf(e.type, e.points);
-            return;
-        }
-        flush();
-        FeatureTableBuilder builder(m_table.info);
-        std::vector<Value> values(m_table.info.fields.size());
-        copyTo(builder, {});
-        builder.add({e.key, geometryOf(e.type, e.points), values});
-        renew(builder.finish());
+        if (place(e.key, e.geometry)) return;
+        m_addedAt[e.key] = m_added.size();
+        m_added.push_back({e.key, e.geometry, std::vector<Value>(m_table.info.fields.size())});
     }
     void operator()(const RowRemoved& e) {
+        if (m_addedAt.contains(e.key)) flush();
         if (!rowOf(e.key)) return;
         m_removed.insert(e.key);
         m_rows.erase(e.key);
@@ -104,6 +91,16 @@ public:
     }
 
 private:
+    // Whether there is a feature to give this geometry to.
+    bool place(FeatureKey key, const Geometry& geometry) {
+        if (const auto added = m_addedAt.find(key); added != m_addedAt.end())
+            m_added[added->second].geometry = geometry;
+        else if (rowOf(key))
+            m_geometries[key] = geometry;
+        else
+            return false;
+        return true;
+    }
     void note(const std::string& what) {
         auto& notes = m_table.info.notes;
         if (notes.size() < kMostNotes) notes.push_back("an edit could not be done: " + what);
@@ -169,14 +166,17 @@ private:
         m_rows.clear();
         m_geometries.clear();
         m_removed.clear();
+        m_added.clear();
+        m_addedAt.clear();
     }
     // Cells column by column, then rows and geometries in one go.
     void flush() {
         for (const auto& [field, rows] : m_cells) m_table = m_table.withValues(field, rows);
         m_cells.clear();
-        if (m_geometries.empty() && m_removed.empty()) return;
+        if (m_geometries.empty() && m_removed.empty() && m_added.empty()) return;
         FeatureTableBuilder builder(m_table.info);
         copyTo(builder, m_removed);
+        for (const Feature& feature : m_added) builder.add(feature);
         renew(builder.finish());
     }
 
@@ -188,6 +188,8 @@ private:
     std::map<std::size_t, std::map<std::size_t, Value>> m_cells;
     std::unordered_map<FeatureKey, Geometry> m_geometries;
     std::set<FeatureKey> m_removed;
+    std::vector<Feature> m_added;  ///< at the end, many in one go
+    std::unordered_map<FeatureKey, std::size_t> m_addedAt;
 };
 
 // Sameness of what an edit is about: which one takes the place of an earlier.
@@ -225,9 +227,15 @@ public:
         number(s.size());
         add(s.data(), s.size());
     }
-    void points(const std::vector<Point>& all) {
+    template <typename T>
+    void numbers(const std::vector<T>& all) {
         number(all.size());
-        for (const Point p : all) number(p.x), number(p.y);
+        for (const T one : all) number(one);
+    }
+    void shape(const Geometry& g) {
+        number(g.type), number(g.isMulti), number(g.points.size());
+        for (const Point p : g.points) number(p.x), number(p.y);
+        numbers(g.parts), numbers(g.polygons), numbers(g.z), numbers(g.m);
     }
     void operator()(const CellEdit& e) {
         number(e.key);
@@ -235,8 +243,8 @@ public:
         number(e.value.has_value());
         if (e.value) text(*e.value);
     }
-    void operator()(const GeometryEdit& e) { number(e.key), number(e.type), points(e.points); }
-    void operator()(const RowAdded& e) { number(e.key), number(e.type), points(e.points); }
+    void operator()(const GeometryEdit& e) { number(e.key), shape(e.geometry); }
+    void operator()(const RowAdded& e) { number(e.key), shape(e.geometry); }
     void operator()(const RowRemoved& e) { number(e.key); }
     void operator()(const ColumnAdded& e) { text(e.field.name), number(e.field.type); }
     void operator()(const ColumnRemoved& e) { text(e.name); }

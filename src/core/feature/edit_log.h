@@ -17,15 +17,13 @@ struct CellEdit {
 };
 struct GeometryEdit {
     FeatureKey key = 0;
-    GeometryType type = GeometryType::None;  ///< None: without geometry
-    std::vector<Point> points;               ///< in the source's own CRS; one ring of a polygon
+    Geometry geometry;  ///< in the source's own CRS; empty: without
     bool operator==(const GeometryEdit&) const = default;
 };
 /// A feature that the source has not; where one of this key is there it takes its place.
 struct RowAdded {
     FeatureKey key = 0;
-    GeometryType type = GeometryType::None;
-    std::vector<Point> points;
+    Geometry geometry;
     bool operator==(const RowAdded&) const = default;
 };
 struct RowRemoved {

@@ -24,32 +24,39 @@ public:
     /// all were visited.
     template <typename Visit>
     bool meeting(const Box& box, const Visit& visit) const {
-        if (m_count == 0) return true;
+        if (m_count == 0 || !meets(m_boxes.back(), box)) return true;
+        if (m_levels.size() == 1) return visit(static_cast<std::size_t>(m_items.front()));
+        struct Step {
+            std::uint32_t node, level;
+        };
         // A node on each level at most waits with its siblings.
-        std::array<std::uint32_t, kNode * 12> waiting;  // NOLINT: filled as it is used
+        std::array<Step, kNode * 12> waiting;  // NOLINT: filled as it is used
         std::size_t depth = 0;
-        waiting[depth++] = static_cast<std::uint32_t>(m_boxes.size() - 1);
+        waiting[depth++] = {static_cast<std::uint32_t>(m_boxes.size() - 1),
+                            static_cast<std::uint32_t>(m_levels.size() - 1)};
         while (depth > 0) {
-            const std::uint32_t node = waiting[--depth];
-            if (!m_boxes[node].intersects(box)) continue;
-            if (node < m_count) {
-                if (!visit(static_cast<std::size_t>(m_items[node]))) return false;
-                continue;
+            const Step at = waiting[--depth];
+            const std::uint32_t first = m_items[at.node];
+            const std::uint32_t end = std::min(first + kNode, m_levels[at.level - 1]);
+            if (at.level == 1) {
+                for (std::uint32_t leaf = first; leaf < end; ++leaf)
+                    if (meets(m_boxes[leaf], box) &&
+                        !visit(static_cast<std::size_t>(m_items[leaf])))
+                        return false;
+            } else {
+                for (std::uint32_t child = first; child < end; ++child)
+                    if (meets(m_boxes[child], box)) waiting[depth++] = {child, at.level - 1};
             }
-            const std::uint32_t first = m_items[node];
-            const std::uint32_t end = std::min(first + kNode, endOfLevel(first));
-            for (std::uint32_t child = first; child < end; ++child)
-                if (m_boxes[child].intersects(box)) waiting[depth++] = child;
         }
         return true;
     }
 
 private:
     static constexpr std::uint32_t kNode = 16;
-    std::uint32_t endOfLevel(std::uint32_t node) const {
-        for (const std::uint32_t end : m_levels)
-            if (node < end) return end;
-        return m_levels.back();
+    // All four at once: which of them fails first cannot be foretold.
+    static bool meets(const Box& a, const Box& b) {
+        return ((a.xMin <= b.xMax) & (b.xMin <= a.xMax) & (a.yMin <= b.yMax) &
+                (b.yMin <= a.yMax)) != 0;
     }
 
     std::size_t m_count = 0;              ///< of boxes that are not empty

@@ -155,6 +155,29 @@ std::vector<NamedEdit> mapEditRows() {
                  s.heightUnit = v.text("unit") == "foot" ? HeightUnit::Foot : HeightUnit::Metre;
              });
          }},
+        {"source-reading",
+         "How {source} is read",
+         {kSource,
+          {"encoding", Kind::Text, "such as UTF-8 or windows-1252; empty: as the file says", false},
+          {"delimiter", Kind::Text, "between cells; \"tab\" for one", false},
+          {"decimals", Kind::Choice, "", false, 0, 0, {"point", "comma", "told"}},
+          {"header", Kind::Choice, "", false, 0, 0, {"yes", "no", "told"}}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             return withSource(d, v.id("source"), [&](SourceRef& s) {
+                 Reading& r = s.reading;
+                 if (v.has("encoding")) r.encoding = v.text("encoding");
+                 if (v.has("delimiter"))
+                     r.delimiter = v.text("delimiter") == "tab" ? "\t" : v.text("delimiter");
+                 if (v.has("decimals"))
+                     r.decimalSign = v.text("decimals") == "point"   ? "."
+                                     : v.text("decimals") == "comma" ? ","
+                                                                     : "";
+                 if (v.has("header"))
+                     r.hasHeader = v.text("header") == "told"
+                                       ? std::nullopt
+                                       : std::optional(v.text("header") == "yes");
+             });
+         }},
         {"source-credit",
          "Credit of {source}",
          {kSource, {"credit", Kind::Text}},

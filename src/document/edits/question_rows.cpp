@@ -4,6 +4,7 @@
 #include "core/base/numbers.h"
 #include "document/edits/edit_table.h"
 #include "document/edits/layer_edits.h"
+#include "document/json/described.h"
 
 namespace ledge::doc {
 namespace {
@@ -31,6 +32,7 @@ SavedQuestion asked(const EditValues& v) {
     out.layer = v.id("layer");
     if (v.has("keep")) out.keep = v.text("keep");
     if (v.has("near")) out.near = v.id("near");
+    if (v.has("relation")) out.relation = v.text("relation");
     if (v.has("near-keep")) out.nearKeep = v.text("near-keep");
     if (v.has("within-metres")) out.withinMetres = v.number("within-metres");
     return out;
@@ -57,7 +59,14 @@ std::vector<NamedEdit> questionEditRows() {
           {"percent", Kind::Yes, "shares of one shown as percent", false},
           {"unit", Kind::Text, "written behind numbers", false},
           {"decimals", Kind::Number, "-1: as many as needed", false, -1, 15},
-          {"thousands", Kind::Yes, "", false}},
+          {"thousands", Kind::Yes, "", false},
+          {"dates",
+           Kind::Choice,
+           "",
+           false,
+           0,
+           0,
+           {kNames<DateForm>.begin(), kNames<DateForm>.end()}}},
          [](const Document& d, const EditValues& v) -> Result<Document> {
              return withVector(d, v, [&](VectorLayer& layer) {
                  ColumnLook& look = lookOf(layer, v.text("field"));
@@ -67,6 +76,7 @@ std::vector<NamedEdit> questionEditRows() {
                  if (v.has("unit")) look.unit = v.text("unit");
                  if (v.has("decimals"))
                      look.numbers.decimals = static_cast<int>(v.number("decimals"));
+                 if (v.has("dates")) look.dates = named<DateForm>(v.text("dates"));
                  if (v.has("thousands")) look.numbers.groupsThousands = v.isOn("thousands");
              });
          }},
@@ -94,6 +104,7 @@ std::vector<NamedEdit> questionEditRows() {
           {"layer", Kind::Layer},
           {"keep", Kind::Text, "a condition in CQL2", false},
           {"near", Kind::Layer, "whose features must be near", false},
+          {"relation", Kind::Text, "in place of nearness, such as S_WITHIN", false},
           {"near-keep", Kind::Text, "which of them, in CQL2", false},
           {"within-metres", Kind::Number, "metres on the ellipsoid", false, 0, 1e8}},
          [](const Document& d, const EditValues& v) -> Result<Document> {

@@ -3,6 +3,7 @@
 #include <sstream>
 
 #include "core/base/numbers.h"
+#include "core/geometry/wkt_shape.h"
 #include "core/query/tree.h"
 #include "document/edits/edit_table.h"
 #include "document/edits/layer_edits.h"
@@ -14,14 +15,8 @@ using Kind = EditArgument::Kind;
 const EditArgument kSource{"source", Kind::Source};
 const EditArgument kRow{"row", Kind::Number, "key of the feature", true, -9e15, 9e15};
 const EditArgument kField{"field", Kind::Text};
-const EditArgument kShape{"type",
-                          Kind::Choice,
-                          "",
-                          true,
-                          0,
-                          0,
-                          {kNames<GeometryType>.begin(), kNames<GeometryType>.end()}};
-const EditArgument kPoints{"points", Kind::Numbers, "x1,y1,x2,y2,… in the source's CRS", false};
+const EditArgument kShape{"shape", Kind::Text,
+                          "well-known text in the source's CRS; left out: none", false};
 
 // Many at once; what was done last already is not done again.
 Result<Document> withEdits(const Document& d, const EditValues& v, std::vector<TableEdit> edits) {
@@ -69,30 +64,60 @@ Result<std::vector<TableEdit>> cellsIn(const std::string& text) {
     return out;
 }
 
-FeatureKey rowOf(const EditValues& v) { return static_cast<FeatureKey>(v.number("row")); }
-
-template <typename E>
-E named(const std::string& word) {
-    for (std::size_t i = 0; i < kNames<E>.size(); ++i)
-        if (word == kNames<E>[i]) return static_cast<E>(i);
-    return {};
+// A line an edit: what is done, the feature's key, and what it is done with, tabs between.
+Result<std::vector<TableEdit>> editsIn(const std::string& text) {
+    std::vector<TableEdit> out;
+    std::stringstream lines(text);
+    const auto refused = [](const std::string& line, const std::string& why) {
+        return Error{
+            ErrorCode::InvalidArgument, "table-edits edits",
+            "\"" + line.substr(0, 80) + "\": " + why,
+            "give a line an edit: shape, add, remove or cell, then the key, and a shape or "
+            "field and value, with tabs between"};
+    };
+    for (std::string line; std::getline(lines, line);) {
+        if (line.empty()) continue;
+        std::vector<std::string> words;
+        std::stringstream cells(line);
+        while (words.size() < 3 && std::getline(cells, line, '\t')) words.push_back(line);
+        std::string rest;
+        const bool hasRest = static_cast<bool>(std::getline(cells, rest, '\0'));
+        const auto key = words.size() > 1 ? parseNumber(words[1]) : std::nullopt;
+        if (!key || *key != std::floor(*key)) return refused(words.front(), "names no feature");
+        const auto feature = static_cast<FeatureKey>(*key);
+        if (words[0] == "remove") {
+            out.emplace_back(RowRemoved{feature});
+        } else if (words[0] == "cell" && words.size() > 2) {
+            out.emplace_back(
+                CellEdit{feature, words[2], hasRest ? std::optional(rest) : std::nullopt});
+        } else if (words[0] == "shape" || words[0] == "add") {
+            Geometry shape;
+            if (words.size() > 2 && !words[2].empty()) {
+                auto read = shapeFromWkt(words[2]);
+                if (!read || !read->isFinite())
+                    return refused(words[2], read ? "is not finite" : read.error().why);
+                shape = *std::move(read);
+            }
+            if (words[0] == "add")
+                out.emplace_back(RowAdded{feature, std::move(shape)});
+            else
+                out.emplace_back(GeometryEdit{feature, std::move(shape)});
+        } else {
+            return refused(words[0], "is no edit");
+        }
+    }
+    return out;
 }
 
-Result<std::vector<Point>> pointsOf(const EditValues& v, GeometryType type, const char* edit) {
-    std::vector<Point> out;
-    if (v.has("points")) {
-        const auto& at = v.numbers("points");
-        for (std::size_t i = 0; i + 1 < at.size(); i += 2) out.push_back({at[i], at[i + 1]});
-        if (at.size() % 2 != 0) out.clear();
-    }
-    const std::size_t least = type == GeometryType::None    ? 0
-                              : type == GeometryType::Point ? 1
-                              : type == GeometryType::Line  ? 2
-                                                            : 3;
-    if (out.size() >= least && (type == GeometryType::None) == out.empty()) return out;
-    return Error{ErrorCode::InvalidArgument, std::string(edit) + " points",
-                 "make no " + std::string(kNames<GeometryType>[static_cast<std::size_t>(type)]),
-                 "give x1,y1,x2,y2,… in the source's CRS"};
+FeatureKey rowOf(const EditValues& v) { return static_cast<FeatureKey>(v.number("row")); }
+
+Result<Geometry> shapeOf(const EditValues& v, const char* edit) {
+    if (!v.has("shape") || trimmed(v.text("shape")).empty()) return Geometry();
+    auto shape = shapeFromWkt(v.text("shape"));
+    if (shape && shape->isFinite()) return shape;
+    return Error{ErrorCode::InvalidArgument, std::string(edit) + " shape",
+                 shape ? "a coordinate is no finite number" : shape.error().why,
+                 "give well-known text in the source's CRS, such as POINT (3 4)"};
 }
 }  // namespace
 
@@ -116,23 +141,33 @@ std::vector<NamedEdit> tableEditRows() {
              if (!cells) return cells.error();
              return withEdits(d, v, *std::move(cells));
          }},
+        {"table-edits",
+         "{what} in {source}",
+         {kSource,
+          {"what", Kind::Text, "for the list of what can be undone"},
+          {"edits", Kind::Text,
+           "a line an edit, tabs between: shape KEY WKT, add KEY WKT, remove KEY, cell KEY FIELD "
+           "VALUE"}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             auto edits = editsIn(v.text("edits"));
+             if (!edits) return edits.error();
+             return withEdits(d, v, *std::move(edits));
+         }},
         {"geometry-set",
          "Shape in {source}",
-         {kSource, kRow, kShape, kPoints},
+         {kSource, kRow, kShape},
          [](const Document& d, const EditValues& v) -> Result<Document> {
-             const auto type = named<GeometryType>(v.text("type"));
-             const auto points = pointsOf(v, type, "geometry-set");
-             if (!points) return points.error();
-             return withEdit(d, v, GeometryEdit{rowOf(v), type, *points});
+             auto shape = shapeOf(v, "geometry-set");
+             if (!shape) return shape.error();
+             return withEdit(d, v, GeometryEdit{rowOf(v), *std::move(shape)});
          }},
         {"row-add",
          "Add row to {source}",
-         {kSource, kRow, kShape, kPoints},
+         {kSource, kRow, kShape},
          [](const Document& d, const EditValues& v) -> Result<Document> {
-             const auto type = named<GeometryType>(v.text("type"));
-             const auto points = pointsOf(v, type, "row-add");
-             if (!points) return points.error();
-             return withEdit(d, v, RowAdded{rowOf(v), type, *points});
+             auto shape = shapeOf(v, "row-add");
+             if (!shape) return shape.error();
+             return withEdit(d, v, RowAdded{rowOf(v), *std::move(shape)});
          }},
         {"row-remove",
          "Remove row of {source}",

@@ -34,6 +34,9 @@ inline constexpr std::array<const char*, 2> kNames<terrain::GradientMethod>{"hor
 template <>
 inline constexpr std::array<const char*, 3> kNames<Align>{kAlignNames};
 template <>
+inline constexpr std::array<const char*, 5> kNames<DateForm>{"iso", "dotted", "named",
+                                                             "month and year", "year"};
+template <>
 inline constexpr std::array<const char*, 5> kNames<Blend>{"normal", "multiply", "screen", "overlay",
                                                           "soft light"};
 
@@ -191,6 +194,7 @@ LEDGE_DESCRIBED(ColumnLook) {
     a.sparse("percent", s.isPercent);
     a.sparse("unit", s.unit);
     a("numbers", s.numbers);
+    a.sparse("dates", s.dates);
 }
 LEDGE_DESCRIBED(VectorLayer) {
     a("geometry", s.geometry);
@@ -297,13 +301,11 @@ LEDGE_DESCRIBED(CellEdit) {
 }
 LEDGE_DESCRIBED(GeometryEdit) {
     a("row", s.key);
-    a("type", s.type);
-    a("points", s.points);
+    a("shape", s.geometry);
 }
 LEDGE_DESCRIBED(RowAdded) {
     a("row", s.key);
-    a("type", s.type);
-    a("points", s.points);
+    a("shape", s.geometry);
 }
 LEDGE_DESCRIBED(RowRemoved) { a("row", s.key); }
 LEDGE_DESCRIBED(ColumnAdded) { a("field", s.field); }
@@ -325,6 +327,12 @@ LEDGE_DESCRIBED(ShiftGrid) {
     a.required("path", s.path);
     a("target", s.target);
 }
+LEDGE_DESCRIBED(Reading) {
+    a.sparse("encoding", s.encoding);
+    a.sparse("delimiter", s.delimiter);
+    a.sparse("decimal_sign", s.decimalSign);
+    a.sparse("header", s.hasHeader);
+}
 LEDGE_DESCRIBED(LineageInput) {
     if (a.has("address", !s.address.empty()))
         a("address", s.address);
@@ -335,6 +343,7 @@ LEDGE_DESCRIBED(LineageInput) {
     a("modified_ms", s.stamp.modifiedMs);
     a.sparse("name", s.name);
     a.sparse("layer", s.layer);
+    a.sparse("reading", s.reading);
     a.sparse("band", s.band, kAtLeastZero);
     a.sparse("declared_crs", s.declaredCrs);
     a.sparse("shift_grid", s.shiftGrid);
@@ -355,6 +364,7 @@ LEDGE_DESCRIBED(SourceRef) {
         a.required("path", s.path);
     a.sparse("address", s.address);
     a.sparse("layer", s.layer);
+    a.sparse("reading", s.reading);
     a.sparse("declared_crs", s.declaredCrs);
     a.sparse("shift_grid", s.shiftGrid);
     a("height_unit", s.heightUnit);
@@ -393,6 +403,7 @@ LEDGE_DESCRIBED(SavedQuestion) {
     a("layer", s.layer);
     a("keep", s.keep);
     a.sparse("near", s.near);
+    a.sparse("relation", s.relation);
     a.sparse("near_keep", s.nearKeep);
     a.sparse("within_metres", s.withinMetres, kAtLeastZero);
 }
@@ -426,6 +437,14 @@ LEDGE_DESCRIBED(Document) {
 }
 
 #undef LEDGE_DESCRIBED
+
+/// The value of an enumeration by its name; the first for others.
+template <typename E>
+E named(const std::string& word) {
+    for (std::size_t i = 0; i < kNames<E>.size(); ++i)
+        if (word == kNames<E>[i]) return static_cast<E>(i);
+    return {};
+}
 
 // What edits of tables are called, in the order of TableEdit.
 inline constexpr std::array<const char*, 8> kTableEditNames{

@@ -1,5 +1,7 @@
 #include "document/json/former_keys.h"
 
+#include "core/geometry/wkt_shape.h"
+
 namespace ledge::doc {
 namespace {
 using Json = nlohmann::ordered_json;
@@ -19,12 +21,29 @@ void forEach(Json& object, const char* list, const F& act) {
     if (it == object.end() || !it->is_array()) return;
     for (Json& one : *it) act(one);
 }
+// Shapes of edits were a kind and points.
+void nameShape(Json& edit) {
+    if (!edit.is_object() || !edit.contains("points") || !edit.contains("type")) return;
+    const Json type = edit["type"], points = edit["points"];
+    edit.erase("type"), edit.erase("points");
+    std::vector<Point> at;
+    if (points.is_array())
+        for (const Json& p : points)
+            if (p.is_array() && p.size() == 2 && p[0].is_number() && p[1].is_number())
+                at.push_back({p[0].get<double>(), p[1].get<double>()});
+    edit["shape"] = at.empty()          ? std::string()
+                    : type == "point"   ? wktOf(Geometry::point(at.front()))
+                    : type == "line"    ? wktOf(Geometry::line(at))
+                    : type == "polygon" ? wktOf(Geometry::polygon({at}))
+                                        : std::string();
+}
 }  // namespace
 
 Json withTodaysKeys(Json project) {
     forEach(project, "sheets", [](Json& sheet) {
         forEach(sheet, "items", [](Json& item) { rename(item, "frozen", "kept_layers"); });
     });
+    forEach(project, "sources", [](Json& source) { forEach(source, "edits", nameShape); });
     return project;
 }
 

@@ -136,6 +136,7 @@ std::string lineagePatch(const Lineage& from, const Lineage& to) {
 }
 std::string quoted(const std::string& text) { return Json(text).dump(); }
 std::string unitName(LengthUnit unit) { return kNames<LengthUnit>[static_cast<std::size_t>(unit)]; }
+std::string dateFormName(DateForm form) { return kNames<DateForm>[static_cast<std::size_t>(form)]; }
 std::string unitName(CoordinateForm form) {
     return kNames<CoordinateForm>[static_cast<std::size_t>(form)];
 }

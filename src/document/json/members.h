@@ -34,6 +34,7 @@ std::string quoted(const std::string& text);
 /// Units as edits and projects name them.
 std::string unitName(LengthUnit unit);
 std::string unitName(CoordinateForm form);
+std::string dateFormName(DateForm form);
 /// "yes" or "no".
 inline std::string word(bool isOn) { return isOn ? "yes" : "no"; }
 

@@ -1,4 +1,5 @@
 #pragma once
+#include "core/geometry/wkt_shape.h"
 #include "document/json/described.h"
 
 /// Single values as JSON: numbers and texts as they are, points as two numbers, colours and choices
@@ -51,6 +52,22 @@ struct Value<Point> {
     static Json from(const Point& p, const JsonContext&) { return {p.x, p.y}; }
     static void into(const Json& json, Point& p, const JsonContext&) {
         p = {json.at(0).get<double>(), json.at(1).get<double>()};
+    }
+};
+
+/// As well-known text; an empty text for none.
+template <>
+struct Value<Geometry> {
+    static Json from(const Geometry& shape, const JsonContext&) {
+        return shape.isEmpty() ? std::string() : wktOf(shape);
+    }
+    static void into(const Json& json, Geometry& shape, const JsonContext&) {
+        const auto text = json.get<std::string>();
+        shape = {};
+        if (text.empty()) return;
+        auto read = shapeFromWkt(text);
+        if (!read) throw Misfit({}, read.error().why);
+        shape = *std::move(read);
     }
 };
 

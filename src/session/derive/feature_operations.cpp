@@ -4,9 +4,12 @@
 
 #include "core/base/csv_line.h"
 #include "core/base/numbers.h"
+#include "core/derive/gridding.h"
+#include "core/derive/related.h"
 #include "core/derive/shapes.h"
 #include "core/derive/zonal.h"
 #include "core/globe/reproject.h"
+#include "core/query/question.h"
 #include "session/asking.h"
 
 namespace ledge::session {
@@ -46,6 +49,7 @@ Result<FeatureTable> keepOf(const Work& work) {
     if (work.lineage.inputs.size() > 1) {
         const auto near = work.table(1);
         if (!near) return near.error();
+        asked.relation = work.text("relation");
         const auto metres = work.number("within-metres");
         if (!metres) return metres.error();
         asked.near = *near;
@@ -188,6 +192,109 @@ Result<FeatureTable> cellValuesOf(const Work& work) {
         });
 }
 
+Result<FeatureTable> shareOf(const Work& work) {
+    return ofTable(
+        work, [&](const FeatureTable& table, derive::Remarks& remarks) -> Result<FeatureTable> {
+            const auto areas = besideTable(work, table.info.crs);
+            if (!areas) return areas.error();
+            return derive::withLargestShare(table, *areas, namesIn(work.text("fields")), remarks,
+                                            work.progress.part(0.4, 1));
+        });
+}
+
+// All points of a cloud, one after another, whatever is shown of it.
+Result<RasterPtr> gridOf(const Work& work) {
+    const doc::LineageInput& input = work.lineage.inputs.front();
+    const auto side = work.number("cell");
+    if (!side) return side.error();
+    const auto open = work.cache.file(input, work.progress);
+    if (!open) return open.error();
+    const auto* source = std::get_if<FeatureSourcePtr>(&(*open)->source);
+    if (!source)
+        return Error{ErrorCode::InvalidArgument, input.text(), "is no layer of features",
+                     "choose points"};
+    const auto named = layerIndex(**source, input.layer);
+    if (!named) return named.error();
+    const std::size_t layer = (*source)->whole(*named);
+    const LayerInfo& info = (*source)->layers()[layer];
+    std::optional<std::size_t> field;
+    if (const std::string name = work.text("field"); !name.empty()) {
+        const auto place = derive::fieldPlace(info, name);
+        if (!place) return place.error();
+        field = *place;
+    }
+    std::optional<query::Question> condition;
+    if (const std::string keep = work.text("keep"); !keep.empty()) {
+        auto read = query::Question::condition(keep, info);
+        if (!read) return read.error();
+        condition = *std::move(read);
+    }
+    const auto how = std::find(derive::kGriddingNames.begin(), derive::kGriddingNames.end(),
+                               work.text("method"));
+    auto grid = derive::Gridder::over(
+        info.extent, *side,
+        how == derive::kGriddingNames.end()
+            ? derive::Gridding::Mean
+            : static_cast<derive::Gridding>(how - derive::kGriddingNames.begin()));
+    if (!grid) return grid.error();
+    // Those that a condition keeps are asked about a block at a time.
+    constexpr std::size_t kBlock = 65536;
+    FeatureList block;
+    block.info = info;
+    std::optional<Error> trouble;
+    const auto add = [&](const GeometryView& shape, double value) {
+        for (std::size_t i = 0; i < shape.points.size(); ++i)
+            grid->add(shape.points[i], field ? value : i < shape.z.size() ? shape.z[i] : kNaN);
+    };
+    const auto flush = [&] {
+        if (block.features.empty()) return true;
+        FeatureList list{info, {}};
+        list.features.swap(block.features);
+        const FeatureTable table(std::move(list));
+        const auto rows = query::rowsWhere(*condition, table, {});
+        if (!rows) {
+            trouble = rows.error();
+            return false;
+        }
+        for (const std::size_t row : rows->rows)
+            add(table.geometry(row), field ? table.number(row, *field) : kNaN);
+        return true;
+    };
+    const std::lock_guard scanning((*open)->scan);
+    const auto done = (*source)->scan(
+        layer, {},
+        [&](const Feature& feature) {
+            if (!condition) {
+                add(feature.geometry, field ? numberOf(feature.values[*field]) : kNaN);
+                return true;
+            }
+            block.features.push_back(feature);
+            return block.features.size() < kBlock || flush();
+        },
+        work.progress.part(0, 0.9));
+    if (!done) return done.error();
+    if (condition && !trouble) flush();
+    if (trouble) return *trouble;
+    if (grid->filled() == 0)
+        return Error{ErrorCode::InvalidArgument, input.text(),
+                     field ? "has no numbers in that field" : "has no heights",
+                     "name a field of numbers"};
+    auto crs = info.crs;
+    if (input.declaredCrs) {
+        const auto declared = crs::parseCrs(*input.declaredCrs);
+        if (!declared) return declared.error();
+        crs = *declared;
+    }
+    return grid->finish(crs);
+}
+
+// "near" and the relations of shapes.
+std::vector<std::string> relationChoices() {
+    std::vector<std::string> out{"near"};
+    out.insert(out.end(), kRelationNames.begin(), kRelationNames.end());
+    return out;
+}
+
 const Setting kFields{"fields", "Fields", "Names of its fields, separated by commas; empty: all",
                       Kind::Text, ""};
 
@@ -215,6 +322,8 @@ std::vector<Operation> featureOperations() {
                       0,
                       1e8,
                       3},
+                     {"relation", "How they stand", "A relation of shapes in place of a distance",
+                      Kind::Choice, "near", relationChoices()},
                      {"near-keep", "Which of the other", "A condition for the other layer",
                       Kind::Text, ""}},
                     nullptr,
@@ -257,6 +366,37 @@ std::vector<Operation> featureOperations() {
                     nullptr,
                     nearestOf},
                    Beside::Features, "Other layer"),
+        ofFeatures({"share",
+                    "Largest share",
+                    "derive share",
+                    "The area of another layer that most of each feature lies in, and its share",
+                    {kFields},
+                    nullptr,
+                    shareOf},
+                   Beside::Features, "Areas"),
+        ofFeatures(
+            {"grid",
+             "Grid of points",
+             "derive grid",
+             "A raster from points: the mean, lowest or highest height in each cell",
+             {{"cell",
+               "Side of a cell",
+               "In the unit of the CRS",
+               Kind::Number,
+               "1",
+               {},
+               1e-6,
+               1e6,
+               6},
+              {"method",
+               "Of several in a cell",
+               "Which height a cell gets",
+               Kind::Choice,
+               "mean",
+               {derive::kGriddingNames.begin(), derive::kGriddingNames.end()}},
+              {"field", "Field", "In place of heights", Kind::Text, ""},
+              {"keep", "Only points", "A condition in CQL2, such as class = 2", Kind::Text, ""}},
+             gridOf}),
         ofFeatures({"buffer",
                     "Buffer",
                     "derive buffer",

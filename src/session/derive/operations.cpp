@@ -593,7 +593,7 @@ Result<RasterPtr> derivedRaster(const doc::Lineage& lineage, const SourceCache& 
 
 bool givesFeatures(const doc::Lineage& lineage) {
     const Operation* operation = operationNamed(lineage.operation);
-    return operation && operation->isOfFeatures;
+    return operation && operation->isOfFeatures && operation->table;
 }
 
 Result<FeatureTable> derivedTable(const doc::Lineage& lineage, const SourceCache& cache,
@@ -624,6 +624,7 @@ Result<Remarks> writeDerived(const doc::Lineage& lineage, const SourceCache& cac
     if (makesFeatures(**operation, work)) {
         const auto table = (*operation)->table(work);
         if (!table) return table.error();
+        for (const std::string& limit : io::limitsOf(*table, target)) work.remark(limit);
         return told(io::writeTable(*table, target, progress.part(0.8, 1), replacing));
     }
     const auto raster = (*operation)->raster(work);

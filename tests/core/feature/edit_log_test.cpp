@@ -87,7 +87,7 @@ private slots:
     void addsAndRemovesRows() {
         const FeatureTable table = fields();
         const FeatureTable next =
-            done(table, {RowRemoved{20}, RowRemoved{40}, RowAdded{7, GeometryType::Point, {{5, 6}}},
+            done(table, {RowRemoved{20}, RowRemoved{40}, RowAdded{7, Geometry::point({5, 6})},
                          CellEdit{7, "name", "well"}, CellEdit{20, "name", "gone"}});
         QCOMPARE(next.size(), std::size_t{4});
         std::set<FeatureKey> keys;
@@ -104,11 +104,9 @@ private slots:
 
     void movesGeometries() {
         const FeatureTable table = fields();
-        const FeatureTable next =
-            done(table,
-                 {GeometryEdit{
-                      30, GeometryType::Polygon, {{100, 100}, {110, 100}, {110, 120}, {100, 100}}},
-                  GeometryEdit{40, GeometryType::None, {}}});
+        const FeatureTable next = done(
+            table, {GeometryEdit{30, Geometry::polygon({{{100, 100}, {110, 100}, {110, 120}}})},
+                    GeometryEdit{40, {}}});
         QVERIFY(next.box(2).contains(Point{105, 105}));
         QVERIFY(next.box(3).isEmpty());
         QVERIFY(next.info.extent.contains(Point{110, 120}));
@@ -149,7 +147,7 @@ private slots:
                                            CellEdit{10, "area", "wide"},
                                            CellEdit{10, "fenced", "half"},
                                            ColumnNamed{"sheep", "area"},
-                                           GeometryEdit{999, GeometryType::Point, {{1, 2}}}};
+                                           GeometryEdit{999, Geometry::point({1, 2})}};
         const FeatureTable table = fields();
         const FeatureTable next = done(table, {wrong[static_cast<std::size_t>(which)]});
         QCOMPARE(next.size(), table.size());
@@ -165,9 +163,9 @@ private slots:
                                            CellEdit{1, "ab", ""},
                                            CellEdit{1, "a", std::nullopt},
                                            CellEdit{2, "a", "b"},
-                                           GeometryEdit{1, GeometryType::Point, {{1, 2}}},
-                                           GeometryEdit{1, GeometryType::Point, {{1, 3}}},
-                                           RowAdded{1, GeometryType::Point, {{1, 2}}},
+                                           GeometryEdit{1, Geometry::point({1, 2})},
+                                           GeometryEdit{1, Geometry::point({1, 3})},
+                                           RowAdded{1, Geometry::point({1, 2})},
                                            RowRemoved{1},
                                            ColumnAdded{{"a", FieldType::Text}},
                                            ColumnAdded{{"a", FieldType::Real}},
