@@ -25,7 +25,7 @@
 
 namespace ledge::app {
 namespace {
-constexpr int kPointerTools = 6;  // of the map's tools, those that a click is for
+constexpr int kPointerTools = 7;  // of the map's tools, those that a click is for
 constexpr int kBenchWidth = 320, kWidestBench = 720;
 }  // namespace
 
@@ -228,6 +228,10 @@ void MainWindow::arrange() {
             tr("Click features of the selected layer, or drag a frame around them; with Ctrl also "
                "these, with Alt these no longer (Alt+K)"),
             "Alt+K", Tool::Pick, [this] { m_workspace.setTool(Tool::Pick); });
+    addTool("Draw", tr("Draw"),
+            tr("Draw features into the selected layer or a new one, and change the shape of the "
+               "picked one (Alt+D)"),
+            "Alt+D", Tool::Draw, [this] { m_workspace.setTool(Tool::Draw); });
     addTool("Measure", tr("Measure"),
             tr("Distance, area and bearing on the ellipsoid and in the plane (Alt+U)"), "Alt+U",
             Tool::Measure, [this] { m_workspace.setTool(Tool::Measure); });
@@ -249,9 +253,21 @@ void MainWindow::arrange() {
     m_measure = new MeasurePanel(m_workspace, m_map->measuring(), m_map);
     connect(m_measure, &MeasurePanel::kept, this,
             [this](const QString& path) { addFiles({path}); });
+    m_draw = new DrawPanel(m_workspace, m_map->drawing(), m_map->measuring(), m_map);
+    connect(m_draw, &DrawPanel::layerMade, this, [this](const QString& path) { addFiles({path}); });
+    m_pick = new PickPanel(m_workspace, m_map->picking(), m_map);
+    connect(m_pick, &PickPanel::zoomAsked, m_map, &MapPane::zoomToPicked);
+    connect(&m_map->drawing(), &DrawTool::changed, this, &MainWindow::placeFloats);
     connect(&m_workspace, &Workspace::toolChanged, this, [this] {
+        // What was measured stays for the next look; what was drawn or picked by is of no more use.
+        const auto drawsOwn = [](Tool tool) { return tool == Tool::Draw || tool == Tool::Pick; };
+        const Tool before = std::exchange(m_toolBefore, m_workspace.tool());
+        if (before != m_toolBefore && (drawsOwn(before) || drawsOwn(m_toolBefore)))
+            m_map->measuring().clear();
         m_measure->setVisible(m_workspace.tool() == Tool::Measure);
-        if (drawsPath(m_workspace.tool())) m_probe->hide();
+        m_draw->setVisible(m_workspace.tool() == Tool::Draw);
+        m_pick->setVisible(m_workspace.tool() == Tool::Pick);
+        if (m_map->drawsPath()) m_probe->hide();
         placeFloats();
     });
     connect(&m_map->measuring(), &MeasureOverlay::changed, this, &MainWindow::placeFloats);
@@ -532,11 +548,16 @@ void MainWindow::placeFloats() {
     const int top = topFor(250);
     m_probe->setGeometry(m_map->width() - 262, top, 250,
                          std::min(m_map->height() - top - 12, m_probe->neededHeight()));
-    if (m_measure->isVisibleTo(m_map)) {
-        const QSize size(std::min(360, m_map->width() - 24), m_measure->sizeHint().height());
-        m_measure->setGeometry(m_map->width() - size.width() - 12, topFor(size.width()),
-                               size.width(), size.height());
-    }
+    const auto place = [&](QWidget* panel, int wanted) {
+        if (!panel->isVisibleTo(m_map)) return;
+        const int width = std::min(wanted, m_map->width() - 24);
+        const int height =
+            panel->hasHeightForWidth() ? panel->heightForWidth(width) : panel->sizeHint().height();
+        panel->setGeometry(m_map->width() - width - 12, topFor(width), width, height);
+    };
+    place(m_measure, 360);
+    place(m_draw, 290);
+    place(m_pick, 250);
 }
 
 void MainWindow::resizeEvent(QResizeEvent* event) {

@@ -13,9 +13,11 @@
 #include "app/benches/terrain_bench.h"
 #include "app/canvas/map_pane.h"
 #include "app/canvas/sheet_canvas.h"
+#include "app/draw_panel.h"
 #include "app/header_bar.h"
 #include "app/ledge_bar.h"
 #include "app/measure_panel.h"
+#include "app/pick_panel.h"
 #include "app/probe_panel.h"
 #include "app/profile_drawer.h"
 #include "app/project_guard.h"
@@ -100,7 +102,10 @@ private:
     int m_toolsRoom = -1;  ///< that their rows were made for; 0: one row
     QSplitter* m_split;
     ProbePanel* m_probe;
+    Tool m_toolBefore = Tool::Move;
     MeasurePanel* m_measure;
+    DrawPanel* m_draw;
+    PickPanel* m_pick;
     ProfileDrawer* m_profile;
     TableDrawer* m_table;
     QSplitter* m_drawerSplit;

@@ -11,9 +11,7 @@ namespace ledge::app {
 enum class Bench { Data, Terrain, Style, Labels, Ask, Sheet };
 inline constexpr std::array kBenches{Bench::Data,   Bench::Terrain, Bench::Style,
                                      Bench::Labels, Bench::Ask,     Bench::Sheet};
-enum class Tool { Move, Probe, Pick, Measure, Profile, Curtain };
-/// Tools that draw a path of points.
-inline bool drawsPath(Tool tool) { return tool == Tool::Measure || tool == Tool::Profile; }
+enum class Tool { Move, Probe, Pick, Draw, Measure, Profile, Curtain };
 
 /// What the window shows of a session, none of it undoable: the selection, the bench, what is on
 /// the canvas and where the map looks.

@@ -9,6 +9,7 @@
 #include "app/widgets/file_filters.h"
 #include "core/base/numbers.h"
 #include "core/feature/summary.h"
+#include "core/geometry/relate.h"
 #include "core/query/plain.h"
 #include "session/derive/lineage.h"
 
@@ -35,8 +36,9 @@ AskBench::AskBench(Workspace& workspace, session::FactBook& facts, QWidget* pare
           makeLabel(tr("This question says more than the controls can: edit it below."), "muted")),
       m_text(
           new FormulaEdit(tr("Question as text"), tr("for example  sheep > 20 AND use = 'hay'"))),
-      m_trouble(makeLabel("")), m_hasNear(new QCheckBox(tr("Near to another layer"))),
+      m_trouble(makeLabel("")), m_hasNear(new QCheckBox(tr("By features of another layer"))),
       m_nearPart(new QWidget), m_near(makeChoice(tr("Layer that must be near"), {})),
+      m_relation(makeChoice(tr("How they stand to it"), {})),
       m_metres(makeNumber(tr("Within"), 0, 1e7, 0, " m", 50)),
       m_nearKeep(new FormulaEdit(tr("Which of its features"),
                                  tr("all, or a condition: condition = 'worn'"), 2)),
@@ -92,8 +94,21 @@ void AskBench::makeNear() {
     auto* near = new QVBoxLayout(m_nearPart);
     near->setContentsMargins(16, 0, 0, 0);
     near->setSpacing(8);
-    near->addWidget(
-        sideBySide({captioned(tr("Layer"), m_near), captioned(tr("Within"), m_metres)}));
+    m_relation->setObjectName("askRelation");
+    m_relation->addItem(tr("within metres of"), "near");
+    const QStringList relations{tr("meet"),       tr("are apart from all of"),
+                                tr("lie within"), tr("contain"),
+                                tr("touch"),      tr("cross"),
+                                tr("overlap"),    tr("are equal to")};
+    static_assert(kRelationNames.size() == 8);
+    for (std::size_t i = 0; i < kRelationNames.size(); ++i)
+        m_relation->addItem(relations[static_cast<int>(i)], qtext(std::string(kRelationNames[i])));
+    near->addWidget(sideBySide({captioned(tr("They"), m_relation), m_metres}));
+    near->addWidget(captioned(tr("Layer"), m_near));
+    connect(m_relation, &QComboBox::activated, this, [this](int index) {
+        m_metres->setEnabled(index == 0);
+        m_later.start();
+    });
     near->addWidget(captioned(tr("Which of its features"), m_nearKeep));
     m_metres->setToolTip(tr("Metres on the ellipsoid; 0: they meet"));
     connect(m_hasNear, &QCheckBox::toggled, this, [this](bool on) {
@@ -230,6 +245,8 @@ void AskBench::show(const doc::SavedQuestion& asked) {
             m_near->setCurrentIndex(
                 std::max(0, m_near->findData(QVariant::fromValue<qlonglong>(asked.near))));
         m_metres->setValue(asked.withinMetres);
+        showChoice(m_relation, std::max(0, m_relation->findData(qtext(asked.relation))));
+        m_metres->setEnabled(m_relation->currentIndex() == 0);
         m_nearKeep->showText(qtext(asked.nearKeep));
     }
     showText(m_name, qtext(asked.name));
@@ -280,7 +297,10 @@ doc::SavedQuestion AskBench::question() const {
     if (m_hasNear->isChecked()) {
         out.near = m_near->currentData().toLongLong();
         out.nearKeep = trimmed(m_nearKeep->text().toStdString());
-        out.withinMetres = m_metres->value();
+        if (m_relation->currentIndex() == 0)
+            out.withinMetres = m_metres->value();
+        else
+            out.relation = m_relation->currentData().toString().toStdString();
     }
     return out;
 }
@@ -317,6 +337,7 @@ void AskBench::ask() {
                     question.near = *others;
                     question.nearKeep = asked.nearKeep;
                     question.withinMetres = asked.withinMetres;
+                    question.relation = asked.relation;
                 }
                 auto rows = session::askedRows(*table, question, progress, &place);
                 if (!rows || sumOf.empty()) return rows;
@@ -395,7 +416,8 @@ void AskBench::refreshCommand() {
         out += " --near " + near.path.filename().string();
         if (!near.layer.empty()) out += " --near-layer " + near.layer;
         if (!asked.nearKeep.empty()) out += " --near-keep " + quoted(asked.nearKeep);
-        out += " --within-metres " + exactNumber(asked.withinMetres);
+        out += asked.relation.empty() ? " --within-metres " + exactNumber(asked.withinMetres)
+                                      : " --relation " + asked.relation;
     }
     m_command->setText(qtext(out));
 }
@@ -456,7 +478,10 @@ std::optional<doc::Lineage> AskBench::lineage() const {
     if (out.inputs.empty()) return {};
     if (!asked.keep.empty()) out.parameters["keep"] = asked.keep;
     if (asked.near != 0) {
-        out.parameters["within-metres"] = exactNumber(asked.withinMetres);
+        if (asked.relation.empty())
+            out.parameters["within-metres"] = exactNumber(asked.withinMetres);
+        else
+            out.parameters["relation"] = asked.relation;
         if (!asked.nearKeep.empty()) out.parameters["near-keep"] = asked.nearKeep;
     }
     return out;
@@ -485,7 +510,10 @@ void AskBench::keep() {
     if (asked.near != 0) {
         words["near"] = Workspace::target(asked.near);
         if (!asked.nearKeep.empty()) words["near-keep"] = asked.nearKeep;
-        words["within-metres"] = exactNumber(asked.withinMetres);
+        if (asked.relation.empty())
+            words["within-metres"] = exactNumber(asked.withinMetres);
+        else
+            words["relation"] = asked.relation;
     }
     if (workspace().perform("question-keep", words))
         workspace().say(tr("%1 is on the ledge").arg(qtext(asked.name)));

@@ -61,6 +61,7 @@ private:
     QCheckBox* m_hasNear;
     QWidget* m_nearPart;
     QComboBox* m_near;
+    QComboBox* m_relation;
     QDoubleSpinBox* m_metres;
     FormulaEdit* m_nearKeep;
     QLabel* m_count;

@@ -82,6 +82,8 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
     m_heightHint->setWordWrap(false);
     m_heightPart->layout()->addWidget(m_heightHint);
     part->addWidget(m_heightPart);
+    m_reading = new ReadingPanel(workspace);
+    part->addWidget(m_reading);
     part->addWidget(captioned(tr("Credit"), m_credit));
     m_fieldsPart = new QWidget;
     auto* fields = new QVBoxLayout(m_fieldsPart);
@@ -467,6 +469,7 @@ void DataBench::refresh() {
         (source->isLive() ? tr("live, nothing stored") : qtext(source->path.filename().string())) +
             (source->layer.empty() ? QString() : " · " + qtext(source->layer)));
     const auto* layer = workspace().layer();
+    if (const auto* known = m_facts.facts(*source)) m_reading->show(*source, *known);
     m_heightPart->setVisible(layer && layer->readsHeights());
     showChoice(m_heightUnit, source->heightUnit == doc::HeightUnit::Foot ? 1 : 0);
     showText(m_credit, qtext(source->credit));

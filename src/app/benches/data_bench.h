@@ -4,6 +4,7 @@
 #include "app/benches/bench_page.h"
 #include "app/benches/derive_panel.h"
 #include "app/benches/numbers_panel.h"
+#include "app/benches/reading_panel.h"
 #include "app/canvas/latest_worker.h"
 #include "app/crs/crs_picker.h"
 #include "session/fact_book.h"
@@ -63,6 +64,7 @@ private:
     QComboBox* m_heightUnit;
     QLabel* m_heightHint;
     QWidget* m_heightPart;
+    ReadingPanel* m_reading;
     QLineEdit* m_credit;
     QLabel* m_fields;
     QWidget* m_fieldsPart;

@@ -29,8 +29,9 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
     : QWidget(parent), m_workspace(workspace),
       m_renderer(std::make_shared<carto::MapRenderer>(workspace.session().sources(),
                                                       carto::MapRenderer::Keeping::Tiles)),
-      m_picked(workspace), m_behindRenderer(std::make_shared<carto::MapRenderer>(
-                               workspace.session().sources(), carto::MapRenderer::Keeping::Tiles)),
+      m_picked(workspace), m_drawing(workspace, m_measuring), m_picking(workspace),
+      m_behindRenderer(std::make_shared<carto::MapRenderer>(workspace.session().sources(),
+                                                            carto::MapRenderer::Keeping::Tiles)),
 
       m_countryRenderer(std::make_shared<carto::MapRenderer>(workspace.session().sources())) {
     setObjectName("mapPane");
@@ -80,6 +81,8 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
     connect(&workspace, &Workspace::comparisonChanged, this, [this] { redraw(); });
     connect(&workspace, &Workspace::litClassesChanged, this, [this] { redraw(); });
     connect(&m_measuring, &MeasureOverlay::changed, this, qOverload<>(&QWidget::update));
+    connect(&m_drawing, &DrawTool::changed, this, qOverload<>(&QWidget::update));
+    connect(&m_picking, &PickTool::changed, this, [this] { m_measuring.clear(); });
     connect(&m_picked, &PickedOverlay::changed, this, qOverload<>(&QWidget::update));
     // What was picked and measured is in the map's CRS: what was picked means nothing in another.
     connect(&workspace.session(), &session::Session::changed, this, [this] {
@@ -222,7 +225,8 @@ void MapPane::paintEvent(QPaintEvent*) {
         paintPicture(painter, m_picked.picture(), m_picked.frame());
     if (!m_flashed.outline.isEmpty())
         carto::paintOutline(painter, now, m_flashed.outline, m_flashed.seams);
-    if (drawsPath(m_workspace.tool())) m_measuring.paint(painter, now);
+    if (drawsPath()) m_measuring.paint(painter, now);
+    if (m_workspace.tool() == Tool::Draw) m_drawing.paint(painter, now);
     if (!m_rubber.isEmpty()) {
         QColor veil = theme().lichen;
         painter.setPen(QPen(veil, 1.5 * ratio));
@@ -435,13 +439,49 @@ void MapPane::wheelEvent(QWheelEvent* event) {
     m_wheelEnd.start();
 }
 
+bool MapPane::drawsPath() const {
+    switch (m_workspace.tool()) {
+    case Tool::Measure:
+    case Tool::Profile: return true;
+    case Tool::Draw: return m_drawing.drawsPath();
+    case Tool::Pick: return m_picking.drawsPath();
+    case Tool::Move:
+    case Tool::Probe:
+    case Tool::Curtain: break;
+    }
+    return false;
+}
+
+void MapPane::finishPath(Qt::KeyboardModifiers how) {
+    if (m_workspace.tool() == Tool::Draw) return m_drawing.finish();
+    if (m_workspace.tool() != Tool::Pick) return m_measuring.finish();
+    const auto points = m_measuring.points();
+    const bool isArea = m_picking.form() == PickForm::Area;
+    if (points.size() < (isArea ? 3U : 2U)) return;
+    m_picking.pick(isArea ? Geometry::polygon({points}) : Geometry::line(points), 0,
+                   PickTool::joiningFor(how));
+    m_measuring.clear();
+}
+
+Point MapPane::mapAt(QPointF position) const {
+    const double ratio = devicePixelRatioF();
+    return frame().toMap()({position.x() * ratio, position.y() * ratio});
+}
+
+double MapPane::mapReach(int px) const { return px * devicePixelRatioF() * frame().unitsPerPx(); }
+
 void MapPane::mousePressEvent(QMouseEvent* event) {
     setFocus();
     m_pressedAt = event->pos();
+    if (event->button() == Qt::LeftButton && m_workspace.tool() == Tool::Draw &&
+        m_drawing.press(mapAt(event->position()), mapReach(kSnapReachPx)))
+        return;
     if (event->button() == Qt::LeftButton && hasCurtain())
         return setCurtain(event->position().x() / width());
     if (event->button() == Qt::MiddleButton ||
-        (event->button() == Qt::LeftButton && m_workspace.tool() == Tool::Move)) {
+        (event->button() == Qt::LeftButton &&
+         (m_workspace.tool() == Tool::Move ||
+          (m_workspace.tool() == Tool::Draw && !m_drawing.drawsPath())))) {
         m_isPanning = true;
         m_viewAtPress = m_workspace.view();
         setCursor(Qt::ClosedHandCursor);
@@ -458,17 +498,29 @@ void MapPane::mouseMoveEvent(QMouseEvent* event) {
     }
     if (hasCurtain() && event->buttons() & Qt::LeftButton)
         setCurtain(event->position().x() / width());
-    if (m_workspace.tool() == Tool::Pick && event->buttons() & Qt::LeftButton && !m_isPanning) {
+    const bool isVertexHeld = m_workspace.tool() == Tool::Draw && !m_drawing.drawsPath() &&
+                              !m_isPanning && (event->buttons() & Qt::LeftButton) != 0;
+    if (isVertexHeld && (event->pos() - m_pressedAt).manhattanLength() > 3) {
+        measureAt(event->pos(), false);
+        const auto& vertex = m_measuring.offered();
+        const Point at = mapAt(event->position());
+        const bool isNear = vertex && distance(*vertex, at) <= mapReach(kSnapReachPx);
+        m_drawing.drag(isNear && m_measuring.snaps() ? *vertex : at);
+    }
+    if (m_workspace.tool() == Tool::Pick && !m_picking.drawsPath() &&
+        event->buttons() & Qt::LeftButton && !m_isPanning) {
         m_rubber = QRect(m_pressedAt, event->pos()).normalized();
         update();
     }
-    if (drawsPath(m_workspace.tool()) && !m_isPanning) measureAt(event->pos(), false);
+    if (drawsPath() && !m_isPanning) measureAt(event->pos(), false);
     const QPointF px = event->position() * ratio;
     const carto::MapFrame now = frame();
     Q_EMIT hovered(globe::intoTurn(now.crs, now.toMap()({px.x(), px.y()})));
 }
 
 void MapPane::mouseReleaseEvent(QMouseEvent* event) {
+    // The second click of a double one ended a path; it is no point of the next.
+    if (std::exchange(m_isDoubled, false)) return;
     const bool moved = (event->pos() - m_pressedAt).manhattanLength() > 3;
     if (m_isPanning) {
         m_isPanning = false;
@@ -482,7 +534,15 @@ void MapPane::mouseReleaseEvent(QMouseEvent* event) {
             return;
         }
     }
-    if (m_workspace.tool() == Tool::Pick && event->button() == Qt::LeftButton) {
+    if (m_workspace.tool() == Tool::Draw && !m_drawing.drawsPath() &&
+        event->button() == Qt::LeftButton) {
+        // A click beside the shape picks another.
+        if (!moved && !m_drawing.press(mapAt(event->position()), mapReach(kSnapReachPx)))
+            return pickIn(QRect(event->pos(), QSize(1, 1)), event->modifiers());
+        return m_drawing.release();
+    }
+    if (m_workspace.tool() == Tool::Pick && !m_picking.drawsPath() &&
+        event->button() == Qt::LeftButton) {
         const QRect rubber = moved ? QRect(m_pressedAt, event->pos()).normalized()
                                    : QRect(event->pos(), QSize(1, 1));
         m_rubber = {};
@@ -490,7 +550,9 @@ void MapPane::mouseReleaseEvent(QMouseEvent* event) {
         return pickIn(rubber, event->modifiers());
     }
     if (event->button() != Qt::LeftButton || moved || hasCurtain()) return;
-    if (drawsPath(m_workspace.tool())) measureAt(event->pos(), true);
+    if (drawsPath()) measureAt(event->pos(), true);
+    if (m_workspace.tool() == Tool::Draw) return m_drawing.pathGrew();
+    if (m_workspace.tool() == Tool::Pick) return;
     if (m_workspace.tool() == Tool::Profile && m_measuring.points().size() == 1 &&
         !(event->modifiers() & Qt::ShiftModifier))
         takeLineAt(event->pos());
@@ -499,7 +561,8 @@ void MapPane::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 void MapPane::mouseDoubleClickEvent(QMouseEvent* event) {
-    if (drawsPath(m_workspace.tool())) return m_measuring.finish();
+    m_isDoubled = true;
+    if (drawsPath()) return finishPath(event->modifiers());
     QWidget::mouseDoubleClickEvent(event);
 }
 
@@ -518,8 +581,7 @@ void MapPane::paintProfileMarks(QPainter& painter, const carto::MapFrame& now) c
     const Affine toPx = now.toPixels();
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
-    if (m_profileLine.size() > 1 &&
-        (!drawsPath(m_workspace.tool()) || m_measuring.points().empty())) {
+    if (m_profileLine.size() > 1 && (!drawsPath() || m_measuring.points().empty())) {
         QPolygonF line;
         for (const Point p : m_profileLine) line << carto::qt(toPx(p));
         painter.setPen(QPen(Qt::white, 4 * now.pxPerMm / 4));
@@ -584,40 +646,17 @@ void MapPane::measureAt(QPoint position, bool isClick) {
     });
 }
 
-// Picks features of the selected layer: what a frame meets, or the one under a click. With Ctrl
-// also, with Alt no longer.
+// What a frame meets, or the one under a click.
 void MapPane::pickIn(QRect rubber, Qt::KeyboardModifiers how) {
-    const doc::Layer* layer = m_workspace.layer();
-    const doc::SourceRef* source = m_workspace.source();
-    if (!layer || !source || !layer->as<doc::VectorLayer>())
-        return m_workspace.say(tr("Features are picked of the selected layer: select one of them"),
-                               true);
-    const auto now = frame();
-    const double ratio = devicePixelRatioF();
-    const auto at = [&](QPointF p) { return now.toMap()({p.x() * ratio, p.y() * ratio}); };
     const bool isClick = rubber.width() <= 1 && rubber.height() <= 1;
     // By its corners, as the map may be turned.
     const QRectF r(rubber);
     const Geometry shape =
-        isClick ? Geometry::point(globe::intoTurn(now.crs, at(r.topLeft())))
-                : Geometry::polygon({{at(r.topLeft()), at(r.topRight()), at(r.bottomRight()),
-                                      at(r.bottomLeft()), at(r.topLeft())}});
-    const double reach = kProbeReachPx * ratio * now.unitsPerPx();
-    const auto joining = (how & Qt::AltModifier) != 0 ? Workspace::Joining::Without
-                         : (how & (Qt::ControlModifier | Qt::ShiftModifier)) != 0
-                             ? Workspace::Joining::Also
-                             : Workspace::Joining::Instead;
-    m_pickWorker.start([this, shape, reach, joining, id = source->id,
-                        from = doc::readBy(*layer, *source), crs = now.crs,
-                        sources = m_workspace.session().sources()](const std::stop_token& stop) {
-        auto keys = session::featuresAt(from, *sources, crs, shape, reach, {stop, {}});
-        if (stop.stop_requested()) return;
-        QMetaObject::invokeMethod(this, [this, id, joining, keys = std::move(keys)] {
-            if (!keys) return m_workspace.say(QString::fromStdString(keys.error().text()), true);
-            m_workspace.pick(id, *keys, joining);
-            m_workspace.say(tr("%1 picked").arg(m_workspace.picked(id).size()));
-        });
-    });
+        isClick
+            ? Geometry::point(globe::intoTurn(frame().crs, mapAt(r.topLeft())))
+            : Geometry::polygon({{mapAt(r.topLeft()), mapAt(r.topRight()), mapAt(r.bottomRight()),
+                                  mapAt(r.bottomLeft()), mapAt(r.topLeft())}});
+    m_picking.pick(shape, mapReach(kProbeReachPx), PickTool::joiningFor(how));
 }
 
 void MapPane::zoomToPicked(doc::Id id) {
@@ -669,6 +708,7 @@ void MapPane::keyPressEvent(QKeyEvent* event) {
         if (event->key() == Qt::Key_Left) return setCurtain(m_curtain - 0.05);
         if (event->key() == Qt::Key_Right) return setCurtain(m_curtain + 0.05);
     }
+    if (handleVertexKey(*event)) return;
     switch (event->key()) {
     case Qt::Key_Left: return pan(step, 0);
     case Qt::Key_Right: return pan(-step, 0);
@@ -678,21 +718,54 @@ void MapPane::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Equal: return zoomBy(1 / 1.5);
     case Qt::Key_Minus: return zoomBy(1.5);
     case Qt::Key_Return:
-        if (drawsPath(m_workspace.tool())) return measureAt(rect().center(), true);
+        if (drawsPath() && event->modifiers() & Qt::ControlModifier) return finishPath();
+        if (drawsPath()) measureAt(rect().center(), true);
+        if (m_workspace.tool() == Tool::Draw) return m_drawing.pathGrew();
+        if (drawsPath()) return;
+        if (m_workspace.tool() == Tool::Pick)
+            return pickIn(QRect(rect().center(), QSize(1, 1)), event->modifiers());
         return probeAt(rect().center());
     case Qt::Key_Backspace:
-        if (drawsPath(m_workspace.tool())) return m_measuring.removeLast();
+        if (drawsPath()) return m_measuring.removeLast();
         return QWidget::keyPressEvent(event);
     case Qt::Key_B:
         if (!event->isAutoRepeat()) setBlinking(true);
         return;
     case Qt::Key_Escape:
         if (m_workspace.comparedLayer() != 0) return m_workspace.compareWith(0);
-        if (drawsPath(m_workspace.tool())) return m_measuring.clear();
+        if (drawsPath()) return m_measuring.clear();
         m_flashed = {};
         Q_EMIT probed(kNowhere, {});
         return update();
     default: QWidget::keyPressEvent(event);
+    }
+}
+
+// Vertices of the shape in hand by the keyboard: the next and the one before, steps of a pixel, ten
+// with Shift, one more, and away.
+bool MapPane::handleVertexKey(const QKeyEvent& event) {
+    if (m_workspace.tool() != Tool::Draw || m_drawing.drawsPath() || m_drawing.shape().isEmpty())
+        return false;
+    const auto step = [&](double x, double y) {
+        const auto vertex = m_drawing.vertex();
+        if (!vertex) return false;
+        const double by = (event.modifiers() & Qt::ShiftModifier ? 10 : 1) * devicePixelRatioF();
+        const Affine toPixels = frame().toPixels(), toMap = frame().toMap();
+        const Point px = toPixels(m_drawing.shape().onMap.points[*vertex]);
+        m_drawing.moveVertexTo(toMap({px.x + by * x, px.y + by * y}));
+        return true;
+    };
+    switch (event.key()) {
+    case Qt::Key_PageDown: return m_drawing.chooseVertex(1), true;
+    case Qt::Key_PageUp: return m_drawing.chooseVertex(-1), true;
+    case Qt::Key_Insert: return m_drawing.addVertexBehind(), true;
+    case Qt::Key_Delete:
+    case Qt::Key_Backspace: return m_drawing.removeVertex(), true;
+    case Qt::Key_Left: return step(-1, 0);
+    case Qt::Key_Right: return step(1, 0);
+    case Qt::Key_Up: return step(0, -1);
+    case Qt::Key_Down: return step(0, 1);
+    default: return false;
     }
 }
 

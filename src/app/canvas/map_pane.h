@@ -3,8 +3,10 @@
 #include <QTimer>
 #include <QWidget>
 
+#include "app/canvas/draw_tool.h"
 #include "app/canvas/latest_worker.h"
 #include "app/canvas/measure_overlay.h"
+#include "app/canvas/pick_tool.h"
 #include "app/canvas/picked_overlay.h"
 #include "app/canvas/shown_layers.h"
 #include "app/workspace.h"
@@ -40,6 +42,12 @@ public:
     /// Shows the outline of what was probed; of a raster, which has none, only what it says.
     void flash(const session::ProbeHit& hit);
     MeasureOverlay& measuring() { return m_measuring; }
+    DrawTool& drawing() { return m_drawing; }
+    PickTool& picking() { return m_picking; }
+    /// Whether clicks make a path of points, which is drawn as it is measured.
+    bool drawsPath() const;
+    /// The path is whole: what the tool makes of it is done.
+    void finishPath(Qt::KeyboardModifiers how = {});
     /// The divider of the curtain as a share of the width; left of it the map with the selected
     /// layer, right of it without, or with the layer it is compared with instead.
     double curtain() const { return m_curtain; }
@@ -83,6 +91,9 @@ private:
                 std::function<void(Point, const std::vector<session::ProbeHit>&)> use);
     void takeLineAt(QPoint position);
     void pickIn(QRect rubber, Qt::KeyboardModifiers how);
+    Point mapAt(QPointF position) const;
+    double mapReach(int px) const;
+    bool handleVertexKey(const QKeyEvent& event);
     void lookAt(const Box& box);
     bool hasCurtain() const { return m_workspace.tool() == Tool::Curtain; }
     void redrawBehindCurtain();
@@ -108,12 +119,15 @@ private:
     QRect m_rubber;  ///< being dragged to pick what lies in it; empty: none
     PickedOverlay m_picked;
     bool m_isPanning = false;
+    bool m_isDoubled = false;  ///< the button is down for the second time
     bool m_isWheeling = false;  ///< turns of the wheel that follow each other are one step back
     doc::MapView m_viewAtPress;
     session::ProbeHit m_flashed;  ///< the one whose outline is shown; without one: none
     QTimer m_wheelEnd;
     bool m_isBlinking = false;
     MeasureOverlay m_measuring;
+    DrawTool m_drawing;
+    PickTool m_picking;
     std::vector<Point> m_profileLine;
     Point m_profileMark = kNowhere;
     double m_curtain = 0.5;
@@ -125,7 +139,6 @@ private:
     LatestWorker m_behindWorker;
     LatestWorker m_snapWorker;
     LatestWorker m_probeWorker;
-    LatestWorker m_pickWorker;
     LatestWorker m_fitWorker;
     LatestWorker m_worker;  // last: ends before what it draws with
 };

@@ -45,12 +45,14 @@ void MeasureOverlay::offerVertex(Point asked, std::optional<Point> vertex, doubl
 }
 
 void MeasureOverlay::add() {
-    if (!m_hover.isFinite()) return;
+    if (m_hover.isFinite()) addAt(m_vertex && m_snaps ? *m_vertex : m_hover);
+}
+
+void MeasureOverlay::addAt(Point at) {
     if (m_isDone) {
         m_points.clear();
         m_isDone = false;
     }
-    const Point at = m_vertex && m_snaps ? *m_vertex : m_hover;
     if (m_points.empty() || !(m_points.back() == at)) m_points.push_back(at);
     Q_EMIT changed();
 }

@@ -21,6 +21,10 @@ public:
     void hover(Point at);
     /// Takes the place under the pointer, or the vertex offered for it.
     void add();
+    /// Takes a place that was typed.
+    void addAt(Point at);
+    /// The vertex offered for the place under the pointer.
+    const std::optional<Point>& offered() const { return m_vertex; }
     void offerVertex(Point asked, std::optional<Point> vertex, double reach);
     void removeLast();
     /// Nothing follows the pointer any more; the next point begins anew.

@@ -14,7 +14,10 @@ ColumnPanel::ColumnPanel(Workspace& workspace, QWidget* parent)
       m_decimals(makeNumber(tr("Decimals"), -1, 15, 0)), m_percent(new QCheckBox(tr("Percent"))),
       m_thousands(new QCheckBox(tr("Group thousands"))),
       m_frozen(new QCheckBox(tr("Stay at the left"))), m_unit(makeText(tr("Unit"))),
-      m_numberPart(new QWidget) {
+      m_numberPart(new QWidget),
+      m_dates(makeChoice(tr("Form of dates"),
+                         {"2026-11-27", "27.11.2026", tr("27 Nov 2026"), tr("Nov 2026"), "2026"})),
+      m_datePart(captioned(tr("Form of dates"), m_dates)) {
     setObjectName("columnPanel");
     setStyleSheet(QString("QFrame#columnPanel { background: %1; border: 1px solid %2; }")
                       .arg(theme().surface.name(), theme().line.name()));
@@ -38,6 +41,11 @@ ColumnPanel::ColumnPanel(Workspace& workspace, QWidget* parent)
         sideBySide({captioned(tr("Decimals"), m_decimals), captioned(tr("Unit"), m_unit)}));
     numbers->addWidget(sideBySide({m_percent, m_thousands}));
     layout->addWidget(m_numberPart);
+    m_dates->setObjectName("columnDates");
+    layout->addWidget(m_datePart);
+    connect(m_dates, &QComboBox::activated, this, [this](int index) {
+        setLook("dates", doc::dateFormName(static_cast<doc::DateForm>(index)));
+    });
     layout->addWidget(m_frozen);
     const auto link = [&](const QString& text, const QString& tip, const char* name, auto act_) {
         auto* button = makeLink(text, tip);
@@ -95,6 +103,8 @@ void ColumnPanel::open(const doc::Layer& layer, const Field& field, const doc::C
     showCheck(m_frozen, look.isFrozen);
     showText(m_unit, qtext(look.unit));
     m_numberPart->setVisible(field.type == FieldType::Integer || field.type == FieldType::Real);
+    m_datePart->setVisible(field.type == FieldType::Date || field.type == FieldType::TimeStamp);
+    showChoice(m_dates, static_cast<int>(look.dates));
     adjustSize();
     move(at);
     show();

@@ -7,8 +7,8 @@
 
 namespace ledge::app {
 
-/// How a column is shown, in a panel at its head: name, decimals, percent, thousands, unit; order,
-/// hiding, computing, removing it.
+/// How a column is shown, in a panel at its head: name, decimals, percent, thousands, unit, form of
+/// dates; order, hiding, computing, removing it.
 class ColumnPanel : public QFrame {
     Q_OBJECT
 
@@ -31,6 +31,8 @@ private:
     QCheckBox *m_percent, *m_thousands, *m_frozen;
     QLineEdit* m_unit;
     QWidget* m_numberPart;
+    QComboBox* m_dates;
+    QWidget* m_datePart;
     doc::Id m_layer = 0, m_source = 0;
     QString m_field;
 };

@@ -27,7 +27,8 @@ TableDrawer::TableDrawer(Workspace& workspace, QWidget* parent)
       m_title(makeLabel("")), m_trouble(makeLabel("", "muted")),
       m_find(makeText(tr("Find in rows"), tr("Find in rows"))), m_pickedFirst(new QToolButton),
       m_pickedOnly(new QToolButton), m_more(new QToolButton),
-      m_formula(new FormulaPanel(workspace)), m_column(new ColumnPanel(workspace, this)) {
+      m_formula(new FormulaPanel(workspace)), m_replace(new ReplacePanel(workspace)),
+      m_column(new ColumnPanel(workspace, this)) {
     setObjectName("tableDrawer");
     setMinimumHeight(150);
     setStyleSheet(QString("QFrame#tableDrawer { background: %1; border-top: 1px solid %2; }")
@@ -43,6 +44,7 @@ TableDrawer::TableDrawer(Workspace& workspace, QWidget* parent)
     layout->setSpacing(6);
     makeTop();
     layout->addWidget(m_formula);
+    layout->addWidget(m_replace);
     layout->addWidget(m_trouble);
     layout->addWidget(m_view, 1);
     m_later.setSingleShot(true);
@@ -215,6 +217,7 @@ void TableDrawer::makeMore() {
     add(tr("Paste cells (Ctrl+V)"), true, [this] { paste(); });
     menu.addSeparator();
     add(tr("Compute a column\u2026"), m_table != nullptr, [this] { openFormula({}); });
+    add(tr("Find and replace\u2026"), m_table != nullptr, [this] { openReplace(); });
     add(tr("Add a row without shape"), m_table != nullptr, [this] { addRow(); });
     add(tr("Delete %1 picked rows").arg(counted(picked)), picked > 0, [this] { removePicked(); });
     const auto* from = source();
@@ -256,6 +259,7 @@ void TableDrawer::open(doc::Id id) {
         m_table = {};
         m_find->clear();
         m_formula->hide();
+        m_replace->hide();
     }
     read();
 }
@@ -375,6 +379,7 @@ void TableDrawer::arrange(TablePtr table, std::vector<std::uint32_t> rows, bool 
     if (isOther) {
         readFacts();
         if (m_formula->isVisible()) m_formula->setTable(m_table);
+        if (m_replace->isVisible()) m_replace->setTable(m_table, m_model.rows());
     }
     refreshTitle();
     if (m_wanted) showFeature(*m_wanted);
@@ -589,6 +594,11 @@ void TableDrawer::openFormula(const QString& column) {
                 m_formula->formula()->showText(qtext(filled->formula));
 }
 
+void TableDrawer::openReplace() {
+    const auto* layer = shownLayer();
+    if (layer && m_table) m_replace->open(layer->source, m_table, m_model.rows(), m_find->text());
+}
+
 void TableDrawer::addRow() {
     const auto* layer = shownLayer();
     if (!layer || !m_table) return;
@@ -596,8 +606,7 @@ void TableDrawer::addRow() {
     for (std::size_t i = 0; i < m_table->size(); ++i) most = std::max(most, m_table->key(i));
     m_wanted = most + 1;
     m_workspace.perform("row-add", {{"source", Workspace::target(layer->source)},
-                                    {"row", std::to_string(most + 1)},
-                                    {"type", "none"}});
+                                    {"row", std::to_string(most + 1)}});
 }
 
 void TableDrawer::removePicked() {

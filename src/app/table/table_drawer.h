@@ -6,6 +6,7 @@
 #include "app/canvas/latest_worker.h"
 #include "app/table/column_panel.h"
 #include "app/table/formula_panel.h"
+#include "app/table/replace_panel.h"
 #include "app/table/table_view.h"
 
 namespace ledge::app {
@@ -25,7 +26,8 @@ public:
     TableModel& model() { return m_model; }
     QLineEdit* find() const { return m_find; }
     bool isBusy() const {
-        return m_isReading || m_facts.isBusy() || m_later.isActive() || m_formula->isBusy();
+        return m_isReading || m_facts.isBusy() || m_later.isActive() || m_formula->isBusy() ||
+               m_replace->isBusy();
     }
     /// Makes the row of a feature current and brings it into view.
     void showFeature(FeatureKey key);
@@ -59,6 +61,7 @@ private:
     void paste();
     void clearCells();
     void setCells(const std::vector<std::pair<QModelIndex, QString>>& cells);
+    void openReplace();
     void openFormula(const QString& column);
     void addRow();
     void removePicked();
@@ -76,6 +79,7 @@ private:
     QToolButton *m_pickedFirst, *m_pickedOnly, *m_more;
     std::vector<QWidget*> m_buttons;  ///< those that make room first, last first
     FormulaPanel* m_formula;
+    ReplacePanel* m_replace;
     ColumnPanel* m_column;
     doc::Id m_layer = 0;
     doc::SourceRef m_shown;  ///< what is read
