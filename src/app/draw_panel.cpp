@@ -44,7 +44,7 @@ DrawPanel::DrawPanel(Workspace& workspace, DrawTool& drawing, MeasureOverlay& pa
       m_wrong(makeLabel("", "trouble")), m_figures(makeLabel("", "muted")),
       m_done(makeButton(tr("Done"), tr("What is drawn is whole (double click, Ctrl+Enter)"), true)),
       m_back(makeButton(tr("Take back"), tr("Without the last point (Backspace)"))),
-      m_new(makeButton(tr("New layer…"), tr("Write a file for what is drawn, and add it"))),
+      m_new(makeLink(tr("New layer…"), tr("Write a file for what is drawn, and add it"))),
       m_pathPart(new QWidget), m_vertexPart(new QWidget),
       m_less(makeButton(tr("Remove vertex"), tr("Without the chosen vertex (Delete)"))),
       m_lessPart(makeButton(tr("Remove part"), tr("Without the part of the chosen vertex"))),
@@ -97,13 +97,16 @@ DrawPanel::DrawPanel(Workspace& workspace, DrawTool& drawing, MeasureOverlay& pa
     layout->setSpacing(6);
     layout->addLayout(head);
     layout->addWidget(m_mode);
-    layout->addWidget(m_into);
+    auto* into = new QHBoxLayout;
+    into->addWidget(m_into, 1);
+    into->addWidget(m_new, 0, Qt::AlignTop);
+    layout->addLayout(into);
     layout->addWidget(m_hint);
     layout->addWidget(m_pathPart);
     layout->addWidget(m_vertexPart);
     layout->addWidget(snap);
-    layout->addWidget(sideBySide({m_merge, m_apart}));
-    layout->addWidget(m_new);
+    m_pickedPart = sideBySide({m_merge, m_apart});
+    layout->addWidget(m_pickedPart);
     m_wrong->hide();
     connect(m_mode, &QComboBox::activated, this,
             [this](int index) { m_drawing.setMode(static_cast<DrawMode>(index)); });
@@ -193,6 +196,7 @@ void DrawPanel::refresh() {
     m_lessPart->setEnabled(m_drawing.vertex().has_value());
     const auto* source = m_drawing.target();
     const std::size_t picked = source ? m_workspace.picked(source->id).size() : 0;
+    m_pickedPart->setVisible(picked > 0);
     m_merge->setEnabled(picked > 1);
     m_apart->setEnabled(picked > 0);
 }

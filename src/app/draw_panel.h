@@ -50,6 +50,7 @@ private:
     QPushButton* m_lessPart;
     QPushButton* m_merge;
     QPushButton* m_apart;
+    QWidget* m_pickedPart;
     GeometryType m_seenType = GeometryType::None;
     doc::Id m_seenLayer = 0;
 };

@@ -278,6 +278,7 @@ void MainWindow::arrange() {
     connect(m_map, &MapPane::hovered, m_profile, &ProfileDrawer::markNear);
     connect(m_ledge, &LedgeBar::profileAsked, m_profile, &ProfileDrawer::showKept);
     connect(m_probe, &ProbePanel::flashAsked, m_map, &MapPane::flash);
+    connect(m_probe, &ProbePanel::onlySelectedAsked, m_map, &MapPane::setProbesOnlySelected);
     const auto showAlong = [this](const std::vector<Point>& line, const QString& name) {
         m_profile->showAlong(line, name);
         m_map->setProfileLine(line);

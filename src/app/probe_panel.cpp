@@ -16,7 +16,8 @@ QString text(const std::string& s) { return QString::fromStdString(s); }
 
 ProbePanel::ProbePanel(Workspace& workspace, QWidget* parent)
     : QFrame(parent), m_workspace(workspace), m_scroll(new QScrollArea),
-      m_count(makeLabel("", "muted")), m_back(new QToolButton), m_next(new QToolButton) {
+      m_count(makeLabel("", "muted")), m_only(new QCheckBox(tr("Only the selected layer"))),
+      m_back(new QToolButton), m_next(new QToolButton) {
     setObjectName("probePanel");
     setAccessibleName(tr("Probe"));
     setStyleSheet(
@@ -52,6 +53,10 @@ ProbePanel::ProbePanel(Workspace& workspace, QWidget* parent)
     layout->setContentsMargins(12, 6, 6, 8);
     layout->setSpacing(2);
     layout->addLayout(head);
+    m_only->setObjectName("probeOnly");
+    m_only->setToolTip(tr("Read the layer selected in the stack alone, whether it is lit or not"));
+    connect(m_only, &QCheckBox::toggled, this, &ProbePanel::onlySelectedAsked);
+    layout->addWidget(m_only);
     layout->addWidget(m_scroll, 1);
     hide();
 }
@@ -99,6 +104,15 @@ ProbeCard* ProbePanel::card(const session::ProbeHit& hit) {
         grid->addWidget(key, row, 0, Qt::AlignTop);
         grid->addWidget(said, row++, 1);
     }
+    for (const auto& [name, value] : hit.measures) {
+        auto* key = makeLabel(text(name), "muted");
+        key->setToolTip(tr("Measured on the ellipsoid"));
+        auto* said = makeLabel(text(value), "muted");
+        said->setToolTip(key->toolTip());
+        said->setTextInteractionFlags(Qt::TextSelectableByMouse);
+        grid->addWidget(key, row, 0, Qt::AlignTop);
+        grid->addWidget(said, row++, 1);
+    }
     if (hit.outline.type == GeometryType::Line || hit.outline.type == GeometryType::Polygon) {
         const auto part = hit.outline.part(0);
         const std::vector<Point> line(part.begin(), part.end());
@@ -136,7 +150,9 @@ ProbeCard* ProbePanel::card(const session::ProbeHit& hit) {
         link(tr("Its row"), tr("Show its row in the attribute table"), "probeRow",
              [this, id = hit.layer, key = *hit.feature] { Q_EMIT rowAsked(id, key); });
         link(tr("Copy"), tr("Copy its values, a line each"), "probeCopy",
-             [this, values = hit.values] {
+             [this, values = hit.values, measures = hit.measures]() mutable {
+                 values.insert(values.end(), measures.begin(), measures.end());
+                 measures.clear();
                  QString all;
                  for (const auto& [name, value] : values)
                      all += text(name) + "\t" + text(value) + "\n";
@@ -151,7 +167,7 @@ ProbeCard* ProbePanel::card(const session::ProbeHit& hit) {
 }
 
 int ProbePanel::neededHeight() const {
-    return m_scroll->widget() ? m_scroll->widget()->sizeHint().height() + 52 : 80;
+    return m_scroll->widget() ? m_scroll->widget()->sizeHint().height() + 80 : 110;
 }
 
 void ProbePanel::show(const Point& at, const std::vector<session::ProbeHit>& hits) {
@@ -170,7 +186,10 @@ void ProbePanel::show(const Point& at, const std::vector<session::ProbeHit>& hit
         layout->addWidget(one);
     }
     if (hits.empty())
-        layout->addWidget(makeLabel(tr("Nothing of the lit layers lies here."), "muted"));
+        layout->addWidget(makeLabel(m_only->isChecked()
+                                        ? tr("Nothing of the selected layer lies here.")
+                                        : tr("Nothing of the lit layers lies here."),
+                                    "muted"));
     layout->addStretch(1);
     m_scroll->setWidget(body);
     setVisible(true);

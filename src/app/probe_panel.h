@@ -1,4 +1,5 @@
 #pragma once
+#include <QCheckBox>
 #include <QFrame>
 #include <QLabel>
 #include <QScrollArea>
@@ -50,6 +51,8 @@ Q_SIGNALS:
     void rowAsked(doc::Id layer, FeatureKey key);
     /// One of the hits is to be shown on the map.
     void flashAsked(const ledge::session::ProbeHit& hit);
+    /// The same spot is to be read again: only the selected layer, or all.
+    void onlySelectedAsked(bool isOnly);
 
 protected:
     void keyPressEvent(QKeyEvent*) override;
@@ -59,6 +62,7 @@ private:
     Workspace& m_workspace;
     QScrollArea* m_scroll;
     QLabel* m_count;
+    QCheckBox* m_only;
     QToolButton *m_back, *m_next;
     std::vector<session::ProbeHit> m_hits;
     std::vector<ProbeCard*> m_cards;

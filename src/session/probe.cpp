@@ -6,6 +6,7 @@
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
 #include "core/geometry/measure.h"
+#include "core/globe/ground_measure.h"
 
 namespace ledge::session {
 namespace {
@@ -35,9 +36,23 @@ std::string className(const doc::Layer& layer, double value) {
     return {};
 }
 
+// Lengths and areas as one would measure them.
+std::vector<std::pair<std::string, std::string>>
+measuresOf(const GeometryView& shape, const globe::GroundMeasure& ground, LengthUnit unit) {
+    std::vector<std::pair<std::string, std::string>> out;
+    const bool isArea = shape.type == GeometryType::Polygon;
+    if (!isArea && shape.type != GeometryType::Line) return out;
+    const double length = ground.length(shape);
+    if (isArea) out.emplace_back("area", formatArea(ground.area(shape), unit));
+    if (std::isfinite(length))
+        out.emplace_back(isArea ? "perimeter" : "length", formatLength(length, unit));
+    return out;
+}
+
 void probeFeatures(const doc::Layer& layer, const doc::MapFeatures& features, Point at,
-                   double tolerance, std::vector<ProbeHit>& out) {
+                   double tolerance, LengthUnit unit, std::vector<ProbeHit>& out) {
     const FeatureTable& table = *features.table;
+    const globe::GroundMeasure ground(table.info.crs);
     Box box;
     box.add(at);
     for (const std::size_t i : features.index.meeting(box.grown(tolerance))) {
@@ -51,6 +66,7 @@ void probeFeatures(const doc::Layer& layer, const doc::MapFeatures& features, Po
         hit.outline = feature.geometry.toGeometry();
         const auto seams = features.seamsOf(i);
         hit.seams.assign(seams.begin(), seams.end());
+        hit.measures = measuresOf(feature.geometry, ground, unit);
         const int name = table.fieldIndex(layer.as<doc::VectorLayer>()->labels.field);
         const bool isNamed = name >= 0 && !feature.isMissing(static_cast<std::size_t>(name));
         hit.title = isNamed ? displayText(feature.value(static_cast<std::size_t>(name)))
@@ -63,9 +79,14 @@ void probeFeatures(const doc::Layer& layer, const doc::MapFeatures& features, Po
 }  // namespace
 
 std::vector<ProbeHit> probe(const doc::Document& document, const SourceCache& cache,
-                            const crs::CrsPtr& mapCrs, Point at, double tolerance) {
+                            const crs::CrsPtr& mapCrs, Point at, double tolerance, doc::Id only) {
     std::vector<ProbeHit> out;
     auto layers = doc::drawnLayers(document.layers);
+    if (only != 0) {
+        layers.clear();
+        for (const doc::LayerPtr& layer : doc::allLayers(document.layers))
+            if (layer->id == only) layers.push_back({layer, 1});
+    }
     std::set<doc::Id> rastersDone;
     for (auto it = layers.rbegin(); it != layers.rend(); ++it) {
         const doc::Layer& layer = *it->layer;
@@ -73,7 +94,8 @@ std::vector<ProbeHit> probe(const doc::Document& document, const SourceCache& ca
         if (!source) continue;
         if (layer.as<doc::VectorLayer>()) {
             const auto features = cache.features(doc::readBy(layer, *source), mapCrs);
-            if (features) probeFeatures(layer, **features, at, tolerance, out);
+            if (features)
+                probeFeatures(layer, **features, at, tolerance, document.display.lengths, out);
             continue;
         }
         if (!rastersDone.insert(source->id).second) continue;

@@ -12,15 +12,20 @@ struct ProbeHit {
     std::optional<FeatureKey> feature = {};  ///< none for rasters
     double number = kNaN;                    ///< a raster's value, of the band that its strip shows
     std::vector<std::pair<std::string, std::string>> values;
+    /// What it measures on the ellipsoid of the map, in the project's unit: length, area,
+    /// perimeter.
+    std::vector<std::pair<std::string, std::string>> measures = {};
     Geometry outline;                      ///< in the map's CRS; empty for rasters
     std::vector<std::uint8_t> seams = {};  ///< sides of it that are no outlines, as they are drawn
 };
 
 /// Everything at a position of the map: points, lines, areas, then rasters, each top layer first;
 /// features within `tolerance` map units,
-/// and the full-resolution values of rasters. Lamps that are off count as off.
+/// and the full-resolution values of rasters. Lamps that are off count as off. `only`: of this
+/// layer alone, lit or not; 0: of all.
 std::vector<ProbeHit> probe(const doc::Document& document, const SourceCache& cache,
-                            const crs::CrsPtr& mapCrs, Point at, double tolerance);
+                            const crs::CrsPtr& mapCrs, Point at, double tolerance,
+                            doc::Id only = 0);
 
 /// Value of every lit raster source under a position, each source once: name, value and unit.
 std::vector<std::pair<std::string, std::string>> rasterValues(const doc::Document& document,

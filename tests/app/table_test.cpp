@@ -4,9 +4,11 @@
 #include <QCompleter>
 #include <QLabel>
 #include <QLineEdit>
+#include <QProcess>
 #include <QPushButton>
 #include <QScrollBar>
 
+#include "app/widgets/code_view.h"
 #include "session/aside.h"
 #include "support/coarse_demo.h"
 #include "support/test_window.h"
@@ -404,6 +406,20 @@ private slots:
         QTRY_VERIFY(figures && figures->text().startsWith("sum "));
         const int count = shown<QLabel>("askCount")->text().section(' ', 0, 0).toInt();
         QVERIFY(count > 0 && count < 48);
+        // The command that the bench shows gives the same sum and the same number.
+        QString command = shown<CodeView>("askCommand")->toPlainText();
+        QVERIFY(command.startsWith("ledge summarise "));
+        QProcess program;
+        program.setWorkingDirectory(
+            QString::fromStdString(test::coarseDemo(30).parent_path().string()));
+        program.start("sh", {"-c", command.replace(0, 5, QString("'%1'").arg(LEDGE_PROGRAM))});
+        QVERIFY(program.waitForFinished());
+        const QString said = program.readAllStandardOutput();
+        QVERIFY2(program.exitCode() == 0, program.readAllStandardError().constData());
+        const QString total =
+            figures->text().section(' ', 1).section(QString::fromUtf8(" \u00b7"), 0, 0);
+        QVERIFY2(said.contains(total) && said.contains(QString::number(count)),
+                 qPrintable(said + " | " + figures->text()));
         shown<QLineEdit>("askName")->setText("Near paths");
         press("askKeep");
         QCOMPARE(document().questions.back().name, std::string("Near paths"));

@@ -60,6 +60,7 @@ AskBench::AskBench(Workspace& workspace, session::FactBook& facts, QWidget* pare
     m_filter->setObjectName("askFilter");
     m_all->setObjectName("askAll");
     m_name->setObjectName("askName");
+    m_command->setObjectName("askCommand");
     m_onlyText->setWordWrap(true);
     m_trouble->setWordWrap(true);
     m_trouble->setStyleSheet("color: " + theme().rust.name());
@@ -103,10 +104,11 @@ void AskBench::makeNear() {
     static_assert(kRelationNames.size() == 8);
     for (std::size_t i = 0; i < kRelationNames.size(); ++i)
         m_relation->addItem(relations[static_cast<int>(i)], qtext(std::string(kRelationNames[i])));
-    near->addWidget(sideBySide({captioned(tr("They"), m_relation), m_metres}));
+    m_distance = captioned(tr("Distance"), m_metres);
+    near->addWidget(sideBySide({captioned(tr("They"), m_relation), m_distance}));
     near->addWidget(captioned(tr("Layer"), m_near));
     connect(m_relation, &QComboBox::activated, this, [this](int index) {
-        m_metres->setEnabled(index == 0);
+        m_distance->setVisible(index == 0);
         m_later.start();
     });
     near->addWidget(captioned(tr("Which of its features"), m_nearKeep));
@@ -246,7 +248,7 @@ void AskBench::show(const doc::SavedQuestion& asked) {
                 std::max(0, m_near->findData(QVariant::fromValue<qlonglong>(asked.near))));
         m_metres->setValue(asked.withinMetres);
         showChoice(m_relation, std::max(0, m_relation->findData(qtext(asked.relation))));
-        m_metres->setEnabled(m_relation->currentIndex() == 0);
+        m_distance->setVisible(m_relation->currentIndex() == 0);
         m_nearKeep->showText(qtext(asked.nearKeep));
     }
     showText(m_name, qtext(asked.name));

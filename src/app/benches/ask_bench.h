@@ -63,6 +63,7 @@ private:
     QComboBox* m_near;
     QComboBox* m_relation;
     QDoubleSpinBox* m_metres;
+    QWidget* m_distance;
     FormulaEdit* m_nearKeep;
     QLabel* m_count;
     QComboBox* m_sumOf;

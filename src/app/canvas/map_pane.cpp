@@ -605,10 +605,12 @@ void MapPane::readAt(QPoint position,
     const QPointF px = QPointF(position) * devicePixelRatioF();
     const Point at = globe::intoTurn(now.crs, now.toMap()({px.x(), px.y()}));
     const double reach = kProbeReachPx * devicePixelRatioF() * now.unitsPerPx();
+    const bool isOnly = m_probesOnlySelected && m_workspace.tool() == Tool::Probe;
     m_probeWorker.start([this, at, reach, use = std::move(use), crs = now.crs,
+                         only = isOnly ? m_workspace.selectedLayer() : doc::Id{0},
                          snapshot = m_workspace.session().snapshot(),
                          sources = m_workspace.session().sources()](const std::stop_token& stop) {
-        auto hits = session::probe(*snapshot, *sources, crs, at, reach);
+        auto hits = session::probe(*snapshot, *sources, crs, at, reach, only);
         if (stop.stop_requested()) return;
         QMetaObject::invokeMethod(this, [at, use, hits = std::move(hits)] { use(at, hits); });
     });
@@ -685,7 +687,13 @@ void MapPane::lookAt(const Box& box) {
     m_workspace.setView(view);
 }
 
+void MapPane::setProbesOnlySelected(bool isOnly) {
+    m_probesOnlySelected = isOnly;
+    if (m_probedAt) probeAt(*m_probedAt);
+}
+
 void MapPane::probeAt(QPoint position) {
+    m_probedAt = position;
     readAt(position, [this](Point at, const std::vector<session::ProbeHit>& hits) {
         flash({});
         Q_EMIT probed(at, hits);

@@ -39,6 +39,8 @@ public:
     PickedOverlay& picked() { return m_picked; }
     void zoomBy(double factor);
     void probeAt(QPoint position);
+    /// Whether only the selected layer is probed; the last spot is read again.
+    void setProbesOnlySelected(bool isOnly);
     /// Shows the outline of what was probed; of a raster, which has none, only what it says.
     void flash(const session::ProbeHit& hit);
     MeasureOverlay& measuring() { return m_measuring; }
@@ -119,12 +121,14 @@ private:
     QRect m_rubber;  ///< being dragged to pick what lies in it; empty: none
     PickedOverlay m_picked;
     bool m_isPanning = false;
-    bool m_isDoubled = false;  ///< the button is down for the second time
+    bool m_isDoubled = false;   ///< the button is down for the second time
     bool m_isWheeling = false;  ///< turns of the wheel that follow each other are one step back
     doc::MapView m_viewAtPress;
     session::ProbeHit m_flashed;  ///< the one whose outline is shown; without one: none
     QTimer m_wheelEnd;
     bool m_isBlinking = false;
+    bool m_probesOnlySelected = false;
+    std::optional<QPoint> m_probedAt;
     MeasureOverlay m_measuring;
     DrawTool m_drawing;
     PickTool m_picking;

@@ -52,7 +52,7 @@ public:
     }
 
 private:
-    static constexpr std::uint32_t kNode = 16;
+    static constexpr std::uint32_t kNode = 32;
     // All four at once: which of them fails first cannot be foretold.
     static bool meets(const Box& a, const Box& b) {
         return ((a.xMin <= b.xMax) & (b.xMin <= a.xMax) & (a.yMin <= b.yMax) &
