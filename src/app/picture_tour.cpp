@@ -122,7 +122,21 @@ bool takePictures(MainWindow& window, const QString& folder) {
         first->setChecked(true);
     take("table");
     window.tableDrawer()->hide();
-    workspace.pick(document.layer(workspace.selectedLayer())->source, {});
+    const doc::Id crofts = document.layer(workspace.selectedLayer())->source;
+    if (const auto some = workspace.picked(crofts); !some.empty()) {
+        const doc::MapView wider = workspace.view();
+        workspace.pick(crofts, {some.front()});
+        window.map()->zoomToPicked(crofts);
+        waitUntilIdle(window);
+        workspace.setTool(Tool::Draw);
+        window.map()->drawing().setMode(DrawMode::Vertices);
+        waitUntilIdle(window);
+        window.map()->drawing().chooseVertex(1);
+        take("draw");
+        workspace.setTool(Tool::Move);
+        workspace.setView(wider);
+    }
+    workspace.pick(crofts, {});
     const auto* places = document.layer(layerNamed(document, "Places"));
     workspace.setBench(Bench::Labels);
     workspace.selectLayer(places ? places->id : 0);

@@ -54,8 +54,8 @@ Result<void> ask(const Options& o, const Context& context) {
     const auto computing = computingOf(o.computing);
     if (!computing) return computing.error();
     if (o.as.starts_with("cql2")) return printQuestion(o);
-    const auto table =
-        tableOf(o.source, o.layer, o.declareCrs, context, context.progress.part(0, 0.5), o.reading);
+    const auto table = tableOf(o.source, o.layer, o.declareCrs, context,
+                               context.progress.part(0, 0.5), o.reading, keepFor(o, o.computing));
     if (!table) return table.error();
     const auto rows = rowsOf(*table, o, context, context.progress.part(0.5, 0.8));
     if (!rows) return rows.error();

@@ -5,6 +5,7 @@
 #include "core/base/csv_line.h"
 #include "core/base/numbers.h"
 #include "core/geometry/relate.h"
+#include "core/query/tree.h"
 #include "io/query/query_json.h"
 #include "session/source_cache.h"
 
@@ -54,7 +55,8 @@ void addAsking(CLI::App& command, AskOptions& given) {
 
 Result<FeatureTable> tableOf(const std::string& path, const std::string& layer,
                              const std::string& declareCrs, const Context& context,
-                             const Progress& progress, const Reading& reading) {
+                             const Progress& progress, const Reading& reading,
+                             const std::string& keep) {
     auto source = io::openSource(path, progress.part(0, 0.5), reading);
     if (!source) return source.error();
     const auto* features = std::get_if<FeatureSourcePtr>(&*source);
@@ -62,9 +64,11 @@ Result<FeatureTable> tableOf(const std::string& path, const std::string& layer,
         return Error{ErrorCode::Unsupported, path, "is a raster", "give a file of features"};
     const auto index = session::layerIndex(**features, layer);
     if (!index) return index.error();
+    Query query;
+    query.keep = keep;
     // What is thinned for being looked at is meant whole, unless it is named.
     const auto table = readAll(**features, layer.empty() ? (*features)->whole(*index) : *index,
-                               progress.part(0.5, 1));
+                               progress.part(0.5, 1), query);
     if (!table) return table.error();
     FeatureTable out = **table;
     if (declareCrs.empty()) return out;
@@ -72,6 +76,15 @@ Result<FeatureTable> tableOf(const std::string& path, const std::string& layer,
     if (!declared) return declared.error();
     out.info.crs = *declared;
     return out;
+}
+
+std::string keepFor(const AskOptions& asked, const std::vector<std::string>& formulas) {
+    for (const std::string& formula : formulas) {
+        const auto tree = query::parse(formula);
+        if (!tree || (*tree)->op != query::Tree::Op::Name) return {};
+    }
+    const auto keep = io::questionText(asked.keep);
+    return keep ? *keep : std::string();
 }
 
 Result<std::vector<std::size_t>> rowsOf(const FeatureTable& table, const AskOptions& asked,

@@ -16,11 +16,15 @@ void addReading(CLI::App& command, Reading& reading);
 /// Adds --layer, --declare-crs, --keep, --near and what goes with it.
 void addAsking(CLI::App& command, AskOptions& given);
 
-/// A layer of a file as a table, its CRS declared when that was asked for.
+/// A layer of a file as a table, its CRS declared when that was asked for; what a condition
+/// (`keep`, CQL2-Text) excludes may be left out where the source can tell.
 /// Errors: those of opening; Unsupported for rasters.
 Result<FeatureTable> tableOf(const std::string& path, const std::string& layer,
                              const std::string& declareCrs, const Context& context,
-                             const Progress& progress, const Reading& reading = {});
+                             const Progress& progress, const Reading& reading = {},
+                             const std::string& keep = {});
+/// The condition where what it excludes plays no part in these formulas; else nothing.
+std::string keepFor(const AskOptions& asked, const std::vector<std::string>& formulas);
 /// The rows that answer; what could not be judged is told on stderr.
 Result<std::vector<std::size_t>> rowsOf(const FeatureTable& table, const AskOptions& asked,
                                         const Context& context, const Progress& progress);

@@ -114,6 +114,7 @@ Result<void> convertFeatures(const FeatureSource& source, const Options& o,
     Query query;
     // Conditions and formulas may read columns that are not kept.
     if (!isAsked && computing->empty()) query.columns = columns;
+    if (isAsked) query.keep = keepFor(o, o.computing);
     // What is thinned for being looked at is meant whole, unless it is named.
     const auto read = readAll(source, o.layer.empty() ? source.whole(*layer) : *layer,
                               context.progress.part(0, 0.35), query);

@@ -104,7 +104,7 @@ Result<void> saveTables(const std::string& path, const std::string& only, const 
         if (const auto done = session::saveEdits(source, cache, context.progress); !done)
             return done;
         auto next =
-            doc::applied(*document, "table-revert", {{"source", "#" + std::to_string(source.id)}});
+            doc::applied(*document, "table-saved", {{"source", "#" + std::to_string(source.id)}});
         if (!next) return next.error();
         *document = std::move(next->document);
         if (const auto done = session::saveProject(*document, path, &stamp); !done) return done;

@@ -21,7 +21,8 @@ std::string cell(double v) { return std::isfinite(v) ? exactNumber(v) : std::str
 
 Result<void> summariseColumn(const Options& o, const Context& context) {
     const auto table =
-        tableOf(o.source, o.layer, o.declareCrs, context, context.progress.part(0, 0.5), o.reading);
+        tableOf(o.source, o.layer, o.declareCrs, context, context.progress.part(0, 0.5), o.reading,
+                keepFor(o, o.by.empty() ? std::vector{o.column} : std::vector{o.column, o.by}));
     if (!table) return table.error();
     const auto of = query::Question::from(o.column, table->info);
     if (!of) return of.error();

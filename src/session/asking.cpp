@@ -67,7 +67,7 @@ Result<FeatureTable> selectedTable(const FeatureTable& table, const std::vector<
                                    const std::optional<std::vector<std::string>>& columns,
                                    const std::vector<Computing>& computing,
                                    std::vector<std::string>& remarks, const Progress& progress) {
-    const auto kept = fieldsOf(table.info, {{}, columns, 0, {}});
+    const auto kept = fieldsOf(table.info, {{}, columns, 0, {}, {}});
     if (!kept) return kept.error();
     FeatureTable out = table;
     std::vector<std::size_t> order = *kept;

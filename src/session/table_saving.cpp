@@ -8,7 +8,16 @@ Result<void> saveEdits(const doc::SourceRef& source, const SourceCache& cache,
     if (!io::writesVector(source.path))
         return Error{ErrorCode::Unsupported, source.text(), "its format is not written here",
                      "write it to " + io::suffixWords(io::Writes::Tables) + " instead"};
-    const auto table = cache.table(source, progress.part(0, 0.4));
+    // Only databases take one layer and keep the others.
+    const auto open = cache.file(source, progress.part(0, 0.1));
+    if (!open) return open.error();
+    const auto* features = std::get_if<FeatureSourcePtr>(&(*open)->source);
+    if (features && (*features)->layers().size() > 1 && (*features)->format() != "GeoPackage")
+        return Error{ErrorCode::Unsupported, source.text(),
+                     "its file holds " + std::to_string((*features)->layers().size()) +
+                         " layers, and is written with one only",
+                     "write it to a file of its own instead"};
+    const auto table = cache.table(source, progress.part(0.1, 0.4));
     if (!table) return table.error();
     FeatureTable out = **table;
     // What the file says of its CRS stays, whatever is declared here.

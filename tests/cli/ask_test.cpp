@@ -97,6 +97,92 @@ private slots:
         QCOMPARE(lines(made).size() - 1,
                  run({"ask", "isle/crofts.shp", "--keep", "sheep > 20", "--count"}).out.toInt());
     }
+    // What a database can say of a condition it says itself: the same as of a file that cannot.
+    void answersAlikeFromADatabase() {
+        QCOMPARE(run({"convert", "isle/crofts.shp", "crofts.gpkg"}).code, 0);
+        for (const char* keep :
+             {"sheep > 20 AND use = 'hay'", "sheep IN (1, 2, 3) OR sheep IS NULL",
+              "sheep > mean(sheep)", "area_ha > 1 AND sheep > mean(sheep)"}) {
+            const auto from = [&](const QString& file) {
+                return lines(run({"ask", file, "--keep", keep, "--columns", "croft,sheep"}));
+            };
+            QVERIFY2(from("crofts.gpkg").size() > 1, keep);
+            QCOMPARE(from("crofts.gpkg"), from("isle/crofts.shp"));
+            const auto share = [&](const QString& file) {
+                return run({"ask", file, "--keep", keep, "--columns", "croft", "--compute",
+                            "share=sheep / sum(sheep)"})
+                    .out;
+            };
+            QCOMPARE(share("crofts.gpkg"), share("isle/crofts.shp"));
+            const auto sum = [&](const QString& file) {
+                return run({"summarise", file, "--keep", keep, "--column", "sheep"}).out;
+            };
+            QCOMPARE(sum("crofts.gpkg"), sum("isle/crofts.shp"));
+        }
+    }
+    void asksHowShapesStand() {
+        const auto count = [this](const char* relation) {
+            return run({"ask", "isle/crofts.shp", "--near", "isle/hill_paths.geojson", "--relation",
+                        relation, "--count"})
+                .out.toInt();
+        };
+        const int all = run({"ask", "isle/crofts.shp", "--count"}).out.toInt();
+        QVERIFY(count("intersects") > 0);
+        QCOMPARE(count("intersects") + count("disjoint"), all);
+        QCOMPARE(count("within"), 0);  // no area lies in a line
+        QVERIFY(count("crosses") <= count("intersects"));
+        QCOMPARE(run({"ask", "isle/crofts.shp", "--near", "isle/hill_paths.geojson", "--relation",
+                      "beside"})
+                     .code,
+                 1);
+        QCOMPARE(run({"ask", "isle/crofts.shp", "--relation", "within"}).code, 2);
+    }
+    void readsFilesAsTold() {
+        writeFile("register.csv", "name;price\nN\xE6s;4,5\n");
+        const auto guessed = run({"ask", "register.csv"});
+        QCOMPARE(guessed.out, QString::fromUtf8("name,price\nNæs,4.5\n"));
+        const auto told = run({"ask", "register.csv", "--encoding", "ISO-8859-5", "--header", "no",
+                               "--decimals", "."});
+        QCOMPARE(told.out, QString::fromUtf8("column1,column2\nname,price\nNцs,\"4,5\"\n"));
+        QCOMPARE(run({"ask", "register.csv", "--decimals", "x"}).code, 2);
+    }
+    void tellsLimitsBeforeItWrites() {
+        const auto ran =
+            run({"convert", "isle/crofts.shp", "long.shp", "--compute", "a_very_long_name=sheep"});
+        QCOMPARE(ran.code, 0);
+        QVERIFY2(ran.err.contains("names are cut to 10 bytes: a_very_long_name"),
+                 qPrintable(ran.err));
+        QVERIFY(run({"convert", "isle/crofts.shp", "none.gpkg"}).err.isEmpty());
+    }
+    void gridsPoints() {
+        QCOMPARE(run({"derive", "grid", "isle/places.geojson", "people.tif", "--cell", "0.05",
+                      "--method", "count", "--field", ""})
+                     .code,
+                 0);
+        const auto described = run({"describe", "people.tif", "--numbers", "--json"});
+        QCOMPARE(described.code, 0);
+        QVERIFY2(described.out.contains("\"max\""), qPrintable(described.out));
+        const auto none = run({"derive", "grid", "isle/crofts.shp", "no.tif", "--cell", "100"});
+        QCOMPARE(none.code, 1);
+        QVERIFY2(none.err.contains("has no heights"), qPrintable(none.err));
+        QCOMPARE(run({"derive", "grid", "isle/places.geojson", "no.tif", "--cell", "0"}).code, 2);
+    }
+    void givesTheLargestShare() {
+        QCOMPARE(run({"derive", "share", "isle/crofts.shp", "share.gpkg", "--with",
+                      "isle/council.gpkg", "--with-layer", "districts", "--fields", "name"})
+                     .code,
+                 0);
+        const auto rows =
+            lines(run({"ask", "share.gpkg", "--columns", "croft,name,share_percent"}));
+        QVERIFY(rows.size() > 10);
+        int inside = 0;
+        for (const QString& row : rows.mid(1)) {
+            const double share = row.split(',').last().toDouble();
+            QVERIFY(share >= 0 && share <= 100);
+            inside += share > 99 ? 1 : 0;
+        }
+        QVERIFY(inside > rows.size() / 2);
+    }
     void saysWhatIsWrong_data() {
         QTest::addColumn<QStringList>("arguments");
         QTest::addColumn<QString>("says");

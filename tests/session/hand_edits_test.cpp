@@ -1,5 +1,6 @@
 #include <QTemporaryDir>
 #include <QTest>
+#include <fstream>
 
 #include "core/crs/geodesic.h"
 #include "core/crs/transformation.h"
@@ -13,9 +14,11 @@
 #include "session/column_facts.h"
 #include "session/shaping.h"
 #include "session/table_replacing.h"
+#include "session/table_saving.h"
 
 using namespace ledge;
 using namespace ledge::session;
+using doc::Shared;
 
 /// Features drawn and changed by hand, as edits of a document over a file: what the window does,
 /// without a window.
@@ -114,10 +117,9 @@ private Q_SLOTS:
         QCOMPARE(shape->own.points.size(), shape->onMap.points.size());
         QVERIFY(std::abs(shape->onMap.points[0].x + 9) < 0.01);
         QVERIFY(perform(shapeEdit(1, withVertexAt(shape->own, 2, {500150, 6800150}))));
-        QCOMPARE(
-            wkt(table(), 0),
-            QString("POLYGON((500000 6800000, 500100 6800000, 500150 6800150, 500000 6800100, "
-                    "500000 6800000))"));
+        QCOMPARE(wkt(table(), 0),
+                 QString("POLYGON((500000 6800000, 500100 6800000, 500150 6800150, 500000 6800100, "
+                         "500000 6800000))"));
         QCOMPARE(exactText(table().value(0, 0)), std::string("Ness"));
         QVERIFY(!shapeInHand(source(), m_cache, 77, m_utm));
         QVERIFY(perform(shapeEdit(1, std::nullopt)));
@@ -185,9 +187,9 @@ private Q_SLOTS:
     void refusesEditsThatCannotBe() {
         QFETCH(QString, edits);
         const auto done = doc::applied(m_document, "table-edits",
-                                         {{"source", "#" + std::to_string(m_source)},
-                                          {"what", "x"},
-                                          {"edits", edits.toStdString()}});
+                                       {{"source", "#" + std::to_string(m_source)},
+                                        {"what", "x"},
+                                        {"edits", edits.toStdString()}});
         QVERIFY(!done && !done.error().mend.empty());
     }
     // A thousand rows drawn and filled take one pass, not a thousand.
@@ -200,6 +202,40 @@ private Q_SLOTS:
         const FeatureTable after = table();
         QCOMPARE(after.size(), std::size_t{20003});
         QCOMPARE(after.number(20002, 1), 20009.0);
+    }
+
+    // A file of several layers is not written with one of them only.
+    void savesOneLayerOnlyWhereTheOthersStay() {
+        const std::filesystem::path path = m_dir.path().toStdString() + "/two.kml";
+        std::ofstream(path)
+            << "<kml><Document><Folder><name>A</name><Placemark><name>a</name><Point>"
+               "<coordinates>1,2</coordinates></Point></Placemark></Folder><Folder>"
+               "<name>B</name><Placemark><name>b</name><Point><coordinates>3,4"
+               "</coordinates></Point></Placemark></Folder></Document></kml>";
+        doc::SourceRef ref;
+        ref.path = path;
+        ref.layer = "B";
+        ref.edits = Shared<EditLog>(EditLog{{CellEdit{1, "name", "c"}}});
+        const auto refused = saveEdits(ref, m_cache, {});
+        QVERIFY(!refused && refused.error().why.find("2 layers") != std::string::npos);
+        doc::SourceRef other = ref;
+        other.layer = "A";
+        other.edits = {};
+        const auto kept = m_cache.table(other);
+        QVERIFY(kept && (*kept)->size() == 1);
+        // A database keeps them.
+        doc::SourceRef crofts = source();
+        crofts.edits = Shared<EditLog>(EditLog{{CellEdit{1, "name", "c"}}});
+        QVERIFY(saveEdits(crofts, m_cache, {}));
+    }
+    // What is written says itself how it is read.
+    void forgetsHowItWasReadOnceItIsWritten() {
+        const auto told = doc::applied(m_document, "source-reading",
+                                       {{"source", "crofts"}, {"encoding", "IBM850"}});
+        QVERIFY(told);
+        QCOMPARE(told->document.sources[0].reading.encoding, std::string("IBM850"));
+        const auto saved = doc::applied(told->document, "table-saved", {{"source", "crofts"}});
+        QVERIFY(saved && saved->document.sources[0].reading.isPlain());
     }
 
     void readsTypedLegs_data() {

@@ -54,7 +54,7 @@ public:
     void partAway();
 
     void paint(QPainter& painter, const carto::MapFrame& frame) const;
-    bool isWorking() const { return m_worker.isBusy(); }
+    bool isWorking() const { return m_worker.isBusy() || m_shapeWorker.isBusy(); }
 
 Q_SIGNALS:
     void changed();

@@ -630,7 +630,7 @@ void TableDrawer::saveEdits() {
         },
         [this, id = from->id](const Result<void>& done) {
             if (!done) return m_workspace.say(qtext(done.error().text()), true);
-            m_workspace.perform("table-revert", {{"source", Workspace::target(id)}});
+            m_workspace.perform("table-saved", {{"source", Workspace::target(id)}});
             m_workspace.say(tr("The edits are in the file"));
         });
 }

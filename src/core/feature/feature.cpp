@@ -25,8 +25,8 @@ Result<std::vector<std::size_t>> fieldsOf(const LayerInfo& layer, const Query& q
 
 Result<TablePtr> readAll(const FeatureSource& source, std::size_t layer, const Progress& progress,
                          const Query& query) {
-    const bool isWhole =
-        query.extent.isEmpty() && !query.columns && query.limit == 0 && !query.filter;
+    const bool isWhole = query.extent.isEmpty() && !query.columns && query.limit == 0 &&
+                         !query.filter && query.keep.empty();
     if (TablePtr whole = isWhole ? source.held(layer) : nullptr) return whole;
     LayerInfo info = source.layers()[layer];
     const auto fields = fieldsOf(info, query);

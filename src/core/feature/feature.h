@@ -9,6 +9,9 @@ struct Query {
     std::optional<std::vector<std::string>> columns;  ///< only these fields; all when not given
     std::int64_t limit = 0;                           ///< at most so many; 0: all
     std::function<bool(const Feature&)> filter;       ///< only those for which it holds
+    /// Features for which this condition (CQL2-Text) does not hold may be left out, as far as the
+    /// source can tell; whoever asks looks at what comes once more.
+    std::string keep = {};
 };
 
 /// Vector layers of a file. Safe to call from several threads.

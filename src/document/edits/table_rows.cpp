@@ -230,6 +230,15 @@ std::vector<NamedEdit> tableEditRows() {
                               "leave out rows, or live"};
              return withEdit(d, v, std::move(column));
          }},
+        {"table-saved",
+         "Edits of {source} saved",
+         {kSource},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             return withSource(d, v.id("source"), [](SourceRef& s) {
+                 s.edits = {};
+                 s.reading = {};  // what is written says itself how it is read
+             });
+         }},
         {"table-revert",
          "Revert {source} to its file",
          {kSource},

@@ -8,7 +8,9 @@
 #include "io/files/reading_limit.h"
 #include "io/geopackage/database.h"
 #include "io/geopackage/geopackage.h"
+#include "io/geopackage/spatial_index.h"
 #include "io/geopackage/spatial_reference.h"
+#include "io/geopackage/sql_condition.h"
 #include "io/geopackage/wkb.h"
 
 namespace ledge::io {
@@ -125,8 +127,26 @@ public:
             sql += "," + sqlName(info.fields[i].name);
             types.push_back(info.fields[i].type);
         }
-        const auto rows = m_database.prepare(sql + " FROM " + sqlName(info.name));
+        sql += " FROM " + sqlName(info.name);
+        const auto index = query.extent.isEmpty()
+                               ? std::nullopt
+                               : spatialIndexOf(m_database, info.name, m_columns[layer].geometry);
+        const std::string condition = sqlCondition(query.keep, info);
+        if (!condition.empty()) sql += " WHERE " + condition;
+        if (index)
+            sql += (condition.empty() ? " WHERE " : " AND ") + sqlName(m_columns[layer].key) +
+                   " IN (SELECT id FROM " + sqlName(*index) +
+                   " WHERE maxx >= ?1 AND minx <= ?2 AND maxy >= ?3 AND "
+                   "miny <= ?4) ORDER BY " +
+                   sqlName(m_columns[layer].key);
+        const auto rows = m_database.prepare(sql);
         if (!rows) return rows.error();
+        if (index) {
+            rows->bind(1, query.extent.xMin);
+            rows->bind(2, query.extent.xMax);
+            rows->bind(3, query.extent.yMin);
+            rows->bind(4, query.extent.yMax);
+        }
         std::int64_t done = 0, given = 0;
         Feature feature;
         ReadingLimit limit(m_path);

@@ -3,6 +3,7 @@
 #include "io/files/byte_reader.h"
 #include "io/geopackage/database.h"
 #include "io/geopackage/geopackage.h"
+#include "io/geopackage/spatial_index.h"
 #include "io/geopackage/wkb.h"
 
 namespace ledge::io {
@@ -79,6 +80,15 @@ Result<std::int64_t> registerCrs(const Database& db, const crs::CrsPtr& crs) {
 
 Result<void> createLayer(const Database& db, const FeatureTable& table, std::int64_t srs) {
     const LayerInfo& info = table.info;
+    // The column of the layer that was there may be called otherwise.
+    std::string former;
+    if (const auto columns =
+            db.prepare("SELECT column_name FROM gpkg_geometry_columns WHERE table_name = ?1")) {
+        columns->bind(1, info.name);
+        if (columns->step()) former = columns->text(0);
+    }
+    if (!former.empty())
+        if (const auto done = dropSpatialIndex(db, info.name, former); !done) return done;
     std::string create = "DROP TABLE IF EXISTS " + sqlName(info.name) + "; CREATE TABLE " +
                          sqlName(info.name) +
                          " (fid INTEGER PRIMARY KEY AUTOINCREMENT NOT NULL, geom BLOB";
@@ -135,13 +145,12 @@ bool areUnique(const FeatureTable& table) {
 }
 
 Result<void> insertFeatures(const Database& db, const FeatureTable& table, std::int64_t srs,
-                            const Progress& progress) {
+                            bool keepKeys, const Progress& progress) {
     std::string names = "geom,fid", marks = "?1,?2";
     for (std::size_t i = 0; i < table.info.fields.size(); ++i) {
         names += "," + sqlName(table.info.fields[i].name);
         marks += ",?" + std::to_string(i + 3);
     }
-    const bool keepKeys = areUnique(table);
     const auto row = db.prepare("INSERT INTO " + sqlName(table.info.name) + " (" + names +
                                 ") VALUES (" + marks + ")");
     if (!row) return row.error();
@@ -182,7 +191,18 @@ Result<void> writeInto(const fs::path& path, bool isNew, const FeatureTable& tab
         const auto srs = registerCrs(*db, table.info.crs);
         if (!srs) return srs.error();
         if (const auto done = createLayer(*db, table, *srs); !done) return done;
-        if (const auto done = insertFeatures(*db, table, *srs, progress); !done) return done;
+        const bool keepKeys = areUnique(table);
+        if (const auto done = insertFeatures(*db, table, *srs, keepKeys, progress); !done)
+            return done;
+        std::vector<Indexed> boxes;
+        boxes.reserve(table.size());
+        for (std::size_t i = 0; i < table.size(); ++i)
+            boxes.push_back(
+                {keepKeys ? table.key(i) : static_cast<std::int64_t>(i + 1), table.box(i)});
+        if (const auto done =
+                writeSpatialIndex(*db, table.info.name, "geom", "fid", std::move(boxes));
+            !done)
+            return done;
         return db->run("COMMIT");
     };
     const auto done = fill();

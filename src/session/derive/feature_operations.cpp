@@ -243,6 +243,7 @@ Result<RasterPtr> gridOf(const Work& work) {
     block.info = info;
     std::optional<Error> trouble;
     const auto add = [&](const GeometryView& shape, double value) {
+        if (shape.type != GeometryType::Point) return;
         for (std::size_t i = 0; i < shape.points.size(); ++i)
             grid->add(shape.points[i], field ? value : i < shape.z.size() ? shape.z[i] : kNaN);
     };
