@@ -160,7 +160,6 @@ bool takePictures(MainWindow& window, const QString& folder) {
     workspace.setTool(Tool::Move);
     workspace.selectLayer(layerNamed(document, "Old survey grid"));
     workspace.setBench(Bench::Data);
-    take("declare");
     // The picker is a window of its own: it is laid over the picture where it stands.
     if (auto* chip = window.findChild<QPushButton*>("crsChip")) {
         chip->click();

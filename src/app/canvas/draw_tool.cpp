@@ -338,14 +338,17 @@ void DrawTool::paint(QPainter& painter, const carto::MapFrame& frame) const {
     std::size_t count = 0;
     for (const Point p : shown.points) count += seen.contains(carto::qt(toPixels(p))) ? 1U : 0U;
     const double r = frame.mm(0.75);
-    for (std::size_t i = 0; i < shown.points.size(); ++i) {
+    painter.setPen(QPen(theme().ink, frame.mm(0.3)));
+    const auto mark = [&](std::size_t i, double side, const QColor& colour) {
         const QPointF at = carto::qt(toPixels(shown.points[i]));
-        if (i != chosen && (count > kMostShown || !seen.contains(at))) continue;
-        const double side = i == chosen ? 1.5 * r : r;
-        painter.setPen(QPen(theme().ink, frame.mm(0.3)));
-        painter.setBrush(i == chosen ? theme().lichen : QColor(Qt::white));
+        if (!seen.contains(at)) return;
+        painter.setBrush(colour);
         painter.drawRect(QRectF(at - QPointF(side, side), QSizeF(2 * side, 2 * side)));
-    }
+    };
+    for (std::size_t i = 0; i < shown.points.size() && count <= kMostShown; ++i)
+        mark(i, r, Qt::white);
+    // Above the others: both ends of a ring stand at one place.
+    if (chosen && *chosen < shown.points.size()) mark(*chosen, 1.5 * r, theme().lichen);
     painter.restore();
 }
 
