@@ -223,7 +223,8 @@ bool isAlike(const Tree& one, const Tree& other) {
         exactText(one.value) != exactText(other.value) || one.parts.size() != other.parts.size())
         return false;
     if ((one.shape == nullptr) != (other.shape == nullptr)) return false;
-    if (one.shape && !(*one.shape == *other.shape)) return false;
+    // As they are written: missing heights among others stand as 0.
+    if (one.shape && wktOf(*one.shape) != wktOf(*other.shape)) return false;
     for (std::size_t i = 0; i < one.parts.size(); ++i)
         if (!isAlike(*one.parts[i], *other.parts[i])) return false;
     return true;
