@@ -248,6 +248,22 @@ private slots:
         QVERIFY(!isInside(table()->geometry(0), middle));
     }
 
+    // A point is whole with its first click, also as a further part.
+    void drawsPointsAtOnce() {
+        const std::size_t count = table("Places")->size();
+        startDrawing("Places", DrawMode::Point);
+        click({420, 420});
+        QTRY_COMPARE(source("Places").edits->edits.size(), std::size_t{1});
+        QCOMPARE(table("Places")->size(), count + 1);
+        workspace().pick(source("Places").id, {table("Places")->key(0)});
+        QTRY_COMPARE(map()->drawing().shape().key, table("Places")->key(0));
+        startDrawing("Places", DrawMode::Part);
+        QTRY_VERIFY(!map()->drawing().shape().isEmpty());
+        click({440, 440});
+        QTRY_COMPARE(source("Places").edits->edits.size(), std::size_t{2});
+        QCOMPARE(table("Places")->geometry(0).partCount(), std::size_t{2});
+    }
+
     void picksInAnAreaAndAlongALine() {
         workspace().selectLayer(layer("Crofts"));
         QTest::keyClick(m_window.get(), Qt::Key_K, Qt::AltModifier);

@@ -119,13 +119,19 @@ void DrawTool::makeEdits(
     });
 }
 
+// A point is whole with its first place.
+bool DrawTool::makesPoints() const {
+    return m_mode == DrawMode::Point ||
+           (m_mode == DrawMode::Part && m_shape.own.type == GeometryType::Point);
+}
+
 void DrawTool::pathGrew() {
-    if (m_mode == DrawMode::Point && !m_path.points().empty()) finish();
+    if (makesPoints() && !m_path.points().empty()) finish();
 }
 
 void DrawTool::finish() {
     const std::vector<Point> points = m_path.points();
-    const std::size_t least = m_mode == DrawMode::Point                             ? 1
+    const std::size_t least = makesPoints()                                         ? 1
                               : m_mode == DrawMode::Line || m_mode == DrawMode::Cut ? 2
                               : m_path.isArea()                                     ? 3
                                                                                     : 2;

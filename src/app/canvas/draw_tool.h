@@ -61,6 +61,7 @@ Q_SIGNALS:
 
 private:
     void follow();
+    bool makesPoints() const;
     void
     makeEdits(const QString& what,
               std::function<Result<std::string>(const doc::SourceRef&, const session::SourceCache&,
