@@ -1,5 +1,8 @@
 #include "session/table_saving.h"
 
+#include <algorithm>
+#include <array>
+
 namespace ledge::session {
 
 Result<void> saveEdits(const doc::SourceRef& source, const SourceCache& cache,
@@ -17,6 +20,14 @@ Result<void> saveEdits(const doc::SourceRef& source, const SourceCache& cache,
                      "its file holds " + std::to_string((*features)->layers().size()) +
                          " layers, and is written with one only",
                      "write it to a file of its own instead"};
+    // Drawings and their like hold more than the features that are read of them: blocks, overlays,
+    // routes. Written anew, they would hold those features alone.
+    constexpr std::array<std::string_view, 3> kHoldMore{"DXF", "KML", "GPX"};
+    if (features &&
+        std::find(kHoldMore.begin(), kHoldMore.end(), (*features)->format()) != kHoldMore.end())
+        return Error{ErrorCode::Unsupported, source.text(),
+                     "its file may hold more than the features that are read of it",
+                     "write the layer to a file of its own instead"};
     const auto table = cache.table(source, progress.part(0.1, 0.4));
     if (!table) return table.error();
     FeatureTable out = **table;

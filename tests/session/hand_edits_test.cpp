@@ -223,6 +223,16 @@ private Q_SLOTS:
         other.edits = {};
         const auto kept = m_cache.table(other);
         QVERIFY(kept && (*kept)->size() == 1);
+        // Nor is a drawing, whose blocks would be gone.
+        const std::filesystem::path drawing = m_dir.path().toStdString() + "/plan.dxf";
+        QVERIFY(io::writeTable(table(), drawing, {}));
+        doc::SourceRef plan;
+        plan.path = drawing;
+        plan.edits = Shared<EditLog>(EditLog{{CellEdit{1, "name", "c"}}});
+        const auto size = std::filesystem::file_size(drawing);
+        const auto kept2 = saveEdits(plan, m_cache, {});
+        QVERIFY(!kept2 && kept2.error().why.find("more than") != std::string::npos);
+        QCOMPARE(std::filesystem::file_size(drawing), size);
         // A database keeps them.
         doc::SourceRef crofts = source();
         crofts.edits = Shared<EditLog>(EditLog{{CellEdit{1, "name", "c"}}});
