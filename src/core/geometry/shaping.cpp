@@ -138,28 +138,16 @@ Geometry withParts(const GeometryView& shape, const GeometryView& more) {
 
 std::optional<Geometry> withHole(const GeometryView& shape, const GeometryView& hole) {
     const PreparedShape ring(hole);
-    for (const Geometry& one : partsOf(shape)) {
-        if (!holds(Relation::Within, ring, PreparedShape(one))) continue;
-        // Among the rings of its polygon.
-        Geometry out;
-        out.type = GeometryType::Polygon;
-        out.isMulti = shape.isMulti;
-        std::size_t at = 0;
-        for (std::size_t p = 0; p < shape.polygons.size(); ++p) {
-            const std::size_t end =
-                p + 1 < shape.polygons.size() ? shape.polygons[p + 1] : shape.partCount();
-            for (std::size_t i = shape.polygons[p]; i < end; ++i)
-                out.addPart(shape, i, i == shape.polygons[p]);
-            const auto outer = shape.part(shape.polygons[p]);
-            if (at == 0 &&
-                std::equal(outer.begin(), outer.end(), one.part(0).begin(), one.part(0).end())) {
-                out.addPart(hole, 0, false);
-                ++at;
-            }
-        }
-        return out;
-    }
-    return {};
+    std::vector<Geometry> polygons = partsOf(shape);
+    const auto around = std::find_if(polygons.begin(), polygons.end(), [&](const Geometry& one) {
+        return holds(Relation::Within, ring, PreparedShape(one));
+    });
+    if (around == polygons.end()) return {};
+    around->addPart(hole, 0, false);
+    Geometry out;
+    for (const Geometry& one : polygons) out = withParts(out, one);
+    out.isMulti = out.isMulti || shape.isMulti;
+    return out;
 }
 
 std::vector<Geometry> partsOf(const GeometryView& shape) {
