@@ -254,7 +254,14 @@ std::span<const Format> formats() {
         {"LAS", {".las"}, {}, isPointCloud, opened<openLas>},
         {"TopoJSON", {".topojson"}, {}, isTopology, openedInSteps<openGeoJson>},
         {"CSV", {".csv", ".tsv"}, {{".prj"}}, isTextTable, openedAsTold<openCsv>, writeCsv},
-        {"GeoJSON", {".geojson", ".json"}, {}, isJson, openedInSteps<openGeoJson>, writeGeoJson, nullptr, withoutMeasures},
+        {"GeoJSON",
+         {".geojson", ".json"},
+         {},
+         isJson,
+         openedInSteps<openGeoJson>,
+         writeGeoJson,
+         nullptr,
+         withoutMeasures},
     };
     return all;
 }
@@ -312,6 +319,11 @@ Result<Source> openSource(const Locator& where, const Progress& progress) {
 std::vector<std::string> limitsOf(const FeatureTable& table, const fs::path& path) {
     const Format* format = formatOf(path, Writes::Tables);
     return format && format->limits ? format->limits(table) : std::vector<std::string>();
+}
+
+bool mayLimit(const fs::path& path) {
+    const Format* format = formatOf(path, Writes::Tables);
+    return format && format->limits;
 }
 
 bool writesVector(const fs::path& path) { return formatOf(path, Writes::Tables) != nullptr; }

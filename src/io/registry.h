@@ -62,6 +62,8 @@ bool writesRaster(const std::filesystem::path& path);
 
 /// What of a table would be lost in the format of the suffix, in words, before it is written.
 std::vector<std::string> limitsOf(const FeatureTable& table, const std::filesystem::path& path);
+/// Whether that format may lose anything at all.
+bool mayLimit(const std::filesystem::path& path);
 
 /// Write a table or a raster in the format of the suffix, with its parts all or nothing. Errors:
 /// Unsupported for other suffixes; InvalidArgument where a part is not ours to replace; those of

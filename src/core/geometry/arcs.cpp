@@ -23,11 +23,19 @@ void addArc(std::vector<Point>& out, Point centre, double radius, double from, d
 }
 
 void addArcThrough(std::vector<Point>& out, Point a, Point via, Point b) {
+    // Of circles beyond what numbers can say there are no chords.
+    const std::size_t before = out.size();
+    const auto endAt = [&](Point p) {
+        if (out.size() == before)
+            out.push_back(p);
+        else
+            out.back() = p;
+    };
     if (a == b && a != via) {
         const Point centre{(a.x + via.x) / 2, (a.y + via.y) / 2};
         addArc(out, centre, distance(a, via) / 2, std::atan2(a.y - centre.y, a.x - centre.x),
                kFull);
-        out.back() = b;
+        endAt(b);
         return;
     }
     // The centre is as far from all three; relative to a, so that large coordinates lose nothing.
@@ -46,7 +54,7 @@ void addArcThrough(std::vector<Point>& out, Point a, Point via, Point b) {
     double sweep = std::fmod(angle(b) - from + 2 * kFull, kFull);
     if (cross < 0) sweep -= kFull;  // with the clock
     addArc(out, centre, distance(a, centre), from, sweep);
-    out.back() = b;
+    endAt(b);
 }
 
 }  // namespace ledge

@@ -1,6 +1,7 @@
 #include "core/geometry/packed_tree.h"
 
 #include <algorithm>
+#include <array>
 
 namespace ledge {
 
@@ -22,33 +23,48 @@ namespace {
 std::uint32_t cellOf(double v) { return v >= 0 && v <= 65535 ? static_cast<std::uint32_t>(v) : 0; }
 }  // namespace
 
-PackedTree::PackedTree(std::span<const Box> boxes) {
+// Sorted by digits of eleven bits, the lowest first: what is alike keeps its order.
+std::vector<std::uint32_t> hilbertOrder(std::span<const Box> boxes) {
     Box all;
     for (const Box& box : boxes) all.add(box);
     struct Placed {
         std::uint32_t place, item;
     };
-    std::vector<Placed> order;
+    std::vector<Placed> order, sorted;
     order.reserve(boxes.size());
     const double toX = all.width() > 0 ? 65535 / all.width() : 0,
                  toY = all.height() > 0 ? 65535 / all.height() : 0;
     for (std::size_t i = 0; i < boxes.size(); ++i) {
         if (boxes[i].isEmpty()) continue;
         const Point centre = boxes[i].centre();
-        order.push_back({hilbertPlace(cellOf((centre.x - all.xMin) * toX),
-                                      cellOf((centre.y - all.yMin) * toY)),
-                         static_cast<std::uint32_t>(i)});
+        order.push_back(
+            {hilbertPlace(cellOf((centre.x - all.xMin) * toX), cellOf((centre.y - all.yMin) * toY)),
+             static_cast<std::uint32_t>(i)});
     }
+    constexpr std::uint32_t kBits = 11, kDigits = 1U << kBits;
+    sorted.resize(order.size());
+    for (std::uint32_t shift = 0; shift < 32; shift += kBits) {
+        std::array<std::size_t, kDigits + 1> first{};
+        for (const Placed& one : order) ++first[((one.place >> shift) & (kDigits - 1)) + 1];
+        for (std::uint32_t d = 0; d < kDigits; ++d) first[d + 1] += first[d];
+        for (const Placed& one : order) sorted[first[(one.place >> shift) & (kDigits - 1)]++] = one;
+        order.swap(sorted);
+    }
+    std::vector<std::uint32_t> out;
+    out.reserve(order.size());
+    for (const Placed& one : order) out.push_back(one.item);
+    return out;
+}
+
+PackedTree::PackedTree(std::span<const Box> boxes) {
+    const std::vector<std::uint32_t> order = hilbertOrder(boxes);
     m_count = order.size();
     if (m_count == 0) return;
-    std::sort(order.begin(), order.end(), [](const Placed& a, const Placed& b) {
-        return a.place != b.place ? a.place < b.place : a.item < b.item;
-    });
     m_boxes.reserve(m_count + m_count / (kNode - 1) + 12);
     m_items.reserve(m_boxes.capacity());
-    for (const Placed& one : order) {
-        m_boxes.push_back(boxes[one.item]);
-        m_items.push_back(one.item);
+    for (const std::uint32_t item : order) {
+        m_boxes.push_back(boxes[item]);
+        m_items.push_back(item);
     }
     std::uint32_t begin = 0;
     m_levels.push_back(static_cast<std::uint32_t>(m_boxes.size()));

@@ -65,6 +65,9 @@ private:
     std::vector<std::uint32_t> m_levels;  ///< where each level ends
 };
 
+/// The places of boxes in order along the curve by their centres; empty ones left out. Cost:
+/// linear.
+std::vector<std::uint32_t> hilbertOrder(std::span<const Box> boxes);
 /// Place of a cell of a square grid of 2^16 cells a side along the Hilbert curve.
 std::uint32_t hilbertPlace(std::uint32_t x, std::uint32_t y);
 

@@ -117,6 +117,10 @@ private:
             while (end < m_text.size() &&
                    std::string_view("+-.0123456789eE").find(m_text[end]) != std::string_view::npos)
                 ++end;
+            if (end == m_at && count >= 2 && isWordNext("nan")) {
+                at[count++] = kNaN;
+                continue;
+            }
             if (end == m_at) break;
             const auto number = parseNumber(m_text.substr(m_at, end - m_at));
             if (!number) return fail("no number");
@@ -168,15 +172,18 @@ private:
     bool m_hasZ = false, m_hasM = false;
 };
 
-std::string partText(const GeometryView& g, std::size_t part) {
+std::string partText(const GeometryView& g, std::size_t part, Gaps gaps) {
     std::string out = "(";
     const auto points = g.part(part);
     const auto z = g.ofPart(g.z, part), m = g.ofPart(g.m, part);
     for (std::size_t i = 0; i < points.size(); ++i) {
         if (i > 0) out += ", ";
         out += exactNumber(points[i].x) + " " + exactNumber(points[i].y);
-        if (!z.empty()) out += " " + exactNumber(std::isnan(z[i]) ? 0 : z[i]);
-        if (!m.empty()) out += " " + exactNumber(std::isnan(m[i]) ? 0 : m[i]);
+        for (const auto values : {z, m})
+            if (!values.empty())
+                out += !std::isnan(values[i]) ? " " + exactNumber(values[i])
+                       : gaps == Gaps::Zero   ? " 0"
+                                              : " nan";
     }
     return out + ")";
 }
@@ -196,7 +203,7 @@ Result<Geometry> shapeFromWkt(std::string_view text) {
     return out;
 }
 
-std::string wktOf(const GeometryView& g) {
+std::string wktOf(const GeometryView& g, Gaps gaps) {
     const std::size_t wholes = g.type == GeometryType::Polygon ? g.polygons.size() : g.partCount();
     const bool isMulti = g.isMulti || wholes > 1;
     std::string_view word;
@@ -209,9 +216,10 @@ std::string wktOf(const GeometryView& g) {
         out += std::string(" ") + (g.z.empty() ? "" : "Z") + (g.m.empty() ? "" : "M") + " ";
     if (g.isEmpty()) return out + (out.ends_with(' ') ? "EMPTY" : " EMPTY");
     if (g.type != GeometryType::Polygon) {
-        if (!isMulti) return out + partText(g, 0);
+        if (!isMulti) return out + partText(g, 0, gaps);
         out += "(";
-        for (std::size_t i = 0; i < g.partCount(); ++i) out += (i > 0 ? ", " : "") + partText(g, i);
+        for (std::size_t i = 0; i < g.partCount(); ++i)
+            out += (i > 0 ? ", " : "") + partText(g, i, gaps);
         return out + ")";
     }
     if (isMulti) out += "(";
@@ -219,7 +227,7 @@ std::string wktOf(const GeometryView& g) {
         const std::size_t end = p + 1 < g.polygons.size() ? g.polygons[p + 1] : g.partCount();
         out += p > 0 ? ", (" : "(";
         for (std::size_t i = g.polygons[p]; i < end; ++i)
-            out += (i > g.polygons[p] ? ", " : "") + partText(g, i);
+            out += (i > g.polygons[p] ? ", " : "") + partText(g, i, gaps);
         out += ")";
     }
     return isMulti ? out + ")" : out;

@@ -318,7 +318,7 @@ Result<void> writeCsv(const FeatureTable& table, FileSet& set, const Progress& p
             put(g.isEmpty() ? "" : exactNumber(g.points[0].x));
             put(g.isEmpty() ? "" : exactNumber(g.points[0].y));
         } else if (hasShapes) {
-            put(g.isEmpty() ? "" : csvCell(wktOf(g), between[0]));
+            put(g.isEmpty() ? "" : csvCell(wktOf(g, Gaps::Zero), between[0]));
         }
         out += line + '\n';
     }

@@ -58,8 +58,12 @@ TextDecoder::TextDecoder(const std::string& encoding) {
     }
     UErrorCode none = U_ZERO_ERROR;
     const char* name = ucnv_getStandardName(encoding.c_str(), "MIME", &none);
+    none = U_ZERO_ERROR;
     if (!name) name = ucnv_getStandardName(encoding.c_str(), "IANA", &none);
-    m_name = U_SUCCESS(none) && name ? name : ucnv_getName(m_converter, &none);
+    // Each call refuses to begin with a former one's error.
+    none = U_ZERO_ERROR;
+    if (!name) name = ucnv_getName(m_converter, &none);
+    m_name = name ? name : encoding.c_str();
 }
 
 TextDecoder::~TextDecoder() {

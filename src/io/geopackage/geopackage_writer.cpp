@@ -1,3 +1,5 @@
+#include <future>
+
 #include "core/crs/wkt.h"
 #include "io/files/atomic_file.h"
 #include "io/files/byte_reader.h"
@@ -144,32 +146,55 @@ bool areUnique(const FeatureTable& table) {
     return std::adjacent_find(keys.begin(), keys.end()) == keys.end();
 }
 
+// Some rows as they are bound: made ready on another core while those before are inserted.
+struct Batch {
+    std::size_t begin = 0, end = 0;
+    std::vector<std::string> shapes;
+    std::vector<Value> values;  ///< row by row
+};
+Batch batchOf(const FeatureTable& table, std::size_t begin, std::int64_t srs) {
+    constexpr std::size_t kRows = 4096;
+    Batch out{begin, std::min(begin + kRows, table.size()), {}, {}};
+    const std::size_t fields = table.info.fields.size();
+    out.shapes.resize(out.end - begin);
+    out.values.reserve((out.end - begin) * fields);
+    for (std::size_t i = begin; i < out.end; ++i) {
+        putBlob(out.shapes[i - begin], table.geometry(i), srs);
+        for (std::size_t k = 0; k < fields; ++k) out.values.push_back(table.value(i, k));
+    }
+    return out;
+}
+
 Result<void> insertFeatures(const Database& db, const FeatureTable& table, std::int64_t srs,
                             bool keepKeys, const Progress& progress) {
+    const std::size_t fields = table.info.fields.size();
     std::string names = "geom,fid", marks = "?1,?2";
-    for (std::size_t i = 0; i < table.info.fields.size(); ++i) {
+    for (std::size_t i = 0; i < fields; ++i) {
         names += "," + sqlName(table.info.fields[i].name);
         marks += ",?" + std::to_string(i + 3);
     }
     const auto row = db.prepare("INSERT INTO " + sqlName(table.info.name) + " (" + names +
                                 ") VALUES (" + marks + ")");
     if (!row) return row.error();
-    std::string blob;
-    std::vector<Value> values(table.info.fields.size());  // bound bytes stay where they are
-    for (std::size_t i = 0; i < table.size(); ++i) {
-        if (progress.stopped()) return cancelled(table.info.name);
-        putBlob(blob, table.geometry(i), srs);
-        row->bindBlob(1, blob);
-        if (keepKeys)
-            row->bind(2, table.key(i));
-        else
-            row->bindNull(2);
-        for (std::size_t k = 0; k < values.size(); ++k) {
-            values[k] = table.value(i, k);
-            bindValue(*row, static_cast<int>(k) + 3, values[k]);
+    Batch next = batchOf(table, 0, srs);
+    while (next.begin < next.end) {
+        const Batch batch = std::move(next);
+        auto coming = std::async(std::launch::async,
+                                 [&, from = batch.end] { return batchOf(table, from, srs); });
+        for (std::size_t i = batch.begin; i < batch.end; ++i) {
+            if (progress.stopped()) return cancelled(table.info.name);
+            row->bindBlob(1, batch.shapes[i - batch.begin]);
+            if (keepKeys)
+                row->bind(2, table.key(i));
+            else
+                row->bindNull(2);
+            for (std::size_t k = 0; k < fields; ++k)
+                bindValue(*row, static_cast<int>(k) + 3,
+                          batch.values[(i - batch.begin) * fields + k]);
+            if (!row->execute()) return db.failure();
         }
-        if (!row->execute()) return db.failure();
-        if (i % 1024 == 0) progress.at(static_cast<double>(i) / static_cast<double>(table.size()));
+        progress.at(static_cast<double>(batch.end) / static_cast<double>(table.size()));
+        next = coming.get();
     }
     return {};
 }
@@ -181,7 +206,7 @@ Result<void> writeInto(const fs::path& path, bool isNew, const FeatureTable& tab
     db->listenTo(progress);
     // A new file is not seen by anybody before it is complete: nothing to roll back to.
     if (isNew)
-        if (const auto done = db->run("PRAGMA journal_mode=MEMORY; PRAGMA synchronous=OFF"); !done)
+        if (const auto done = db->run("PRAGMA journal_mode=OFF; PRAGMA synchronous=OFF"); !done)
             return done;
     if (const auto done = db->run("BEGIN IMMEDIATE"); !done) return done;
     const auto fill = [&]() -> Result<void> {
@@ -192,17 +217,20 @@ Result<void> writeInto(const fs::path& path, bool isNew, const FeatureTable& tab
         if (!srs) return srs.error();
         if (const auto done = createLayer(*db, table, *srs); !done) return done;
         const bool keepKeys = areUnique(table);
+        const auto index = SpatialIndex::begin(*db, table.info.name, "geom");
+        if (!index) return index.error();
+        // Packed while rows are inserted.
+        auto packing = std::async(std::launch::async, [&, nodeBytes = index->nodeBytes()] {
+            std::vector<Indexed> boxes;
+            boxes.reserve(table.size());
+            for (std::size_t i = 0; i < table.size(); ++i)
+                boxes.push_back(
+                    {keepKeys ? table.key(i) : static_cast<std::int64_t>(i + 1), table.box(i)});
+            return PackedIndex(std::move(boxes), nodeBytes);
+        });
         if (const auto done = insertFeatures(*db, table, *srs, keepKeys, progress); !done)
             return done;
-        std::vector<Indexed> boxes;
-        boxes.reserve(table.size());
-        for (std::size_t i = 0; i < table.size(); ++i)
-            boxes.push_back(
-                {keepKeys ? table.key(i) : static_cast<std::int64_t>(i + 1), table.box(i)});
-        if (const auto done =
-                writeSpatialIndex(*db, table.info.name, "geom", "fid", std::move(boxes));
-            !done)
-            return done;
+        if (const auto done = index->write(packing.get(), "fid"); !done) return done;
         return db->run("COMMIT");
     };
     const auto done = fill();
