@@ -80,7 +80,7 @@ DrawPanel::DrawPanel(Workspace& workspace, DrawTool& drawing, MeasureOverlay& pa
     auto* snap = new QCheckBox(tr("Snap to vertices"));
     snap->setObjectName("drawSnap");
     snap->setChecked(path.snaps());
-    snap->setToolTip(tr("Points take the place of a vertex nearby"));
+    snap->setToolTip(tr("Points take the place of a vertex nearby, else of a side"));
     connect(snap, &QCheckBox::toggled, this, [this](bool on) { m_path.setSnaps(on); });
     auto* pathRows = new QVBoxLayout(m_pathPart);
     pathRows->setContentsMargins(0, 0, 0, 0);

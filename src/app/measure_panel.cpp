@@ -49,7 +49,7 @@ MeasurePanel::MeasurePanel(Workspace& workspace, MeasureOverlay& measuring, QWid
     head->addWidget(close);
     auto* snap = new QCheckBox(tr("Snap to vertices"));
     snap->setChecked(true);
-    snap->setToolTip(tr("Points take the place of a vertex nearby"));
+    snap->setToolTip(tr("Points take the place of a vertex nearby, else of a side"));
     connect(snap, &QCheckBox::toggled, this, [this](bool on) { m_measuring.setSnaps(on); });
     m_table->setLayout(m_grid);
     m_grid->setContentsMargins(0, 0, 0, 0);

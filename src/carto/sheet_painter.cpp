@@ -4,6 +4,7 @@
 #include <QLocale>
 
 #include "carto/legend.h"
+#include "carto/live_formula.h"
 #include "carto/profile_runs.h"
 #include "carto/scale_bar.h"
 #include "core/base/numbers.h"
@@ -85,7 +86,8 @@ private:
 
     Result<void> draw(const doc::TextItem& item) {
         const TextStyle style{item.sizePt, item.isBold, item.isItalic, item.colour, false, 0};
-        drawLines(liveText(item.text, m_document, m_sheet), style, item.align);
+        drawLines(withFormulas(liveText(item.text, m_document, m_sheet), m_document, m_data), style,
+                  item.align);
         return {};
     }
 

@@ -3,6 +3,7 @@
 #include "core/crs/geodesic.h"
 #include "core/crs/transformation.h"
 #include "core/geometry/measure.h"
+#include "core/geometry/shaping.h"
 #include "core/globe/mapping.h"
 
 namespace ledge::session {
@@ -90,10 +91,10 @@ TrueCourse trueCourse(const crs::CrsPtr& mapCrs, std::span<const Point> points, 
     return out;
 }
 
-std::optional<Point> nearestVertex(const doc::Document& document, const SourceCache& cache,
-                                   const crs::CrsPtr& mapCrs, Point at, double reach) {
-    std::optional<Point> best;
-    double nearest = reach;
+std::optional<Point> snappedTo(const doc::Document& document, const SourceCache& cache,
+                               const crs::CrsPtr& mapCrs, Point at, double reach,
+                               const std::optional<InHand>& inHand) {
+    std::optional<Touched> best;
     Box box;
     box.add(at);
     box = box.grown(reach);
@@ -102,14 +103,19 @@ std::optional<Point> nearestVertex(const doc::Document& document, const SourceCa
         if (!one.layer->as<doc::VectorLayer>() || !source) continue;
         const auto features = cache.features(doc::readBy(*one.layer, *source), mapCrs);
         if (!features) continue;
-        for (const std::size_t i : (*features)->index.meeting(box))
-            for (const Point p : (*features)->table->geometry(i).points)
-                if (const double away = distance(p, at); away <= nearest) {
-                    nearest = away;
-                    best = p;
-                }
+        const FeatureTable& table = *(*features)->table;
+        const bool hasHand = inHand && inHand->source == source->id;
+        for (const std::size_t i : (*features)->index.meeting(box)) {
+            if (hasHand && table.key(i) == inHand->key) continue;
+            const auto touched = touchedAt(table.geometry(i), at, reach);
+            if (!touched) continue;
+            const bool isBetter =
+                !best || (touched->isVertex == best->isVertex ? touched->distance < best->distance
+                                                              : touched->isVertex);
+            if (isBetter) best = touched;
+        }
     }
-    return best;
+    return best ? std::optional(best->at) : std::nullopt;
 }
 
 FeatureTable measurementTable(const crs::CrsPtr& mapCrs, std::span<const Point> points,

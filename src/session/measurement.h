@@ -29,9 +29,16 @@ struct TrueCourse {
 };
 TrueCourse trueCourse(const crs::CrsPtr& mapCrs, std::span<const Point> points, bool isClosed);
 
-/// The vertex of a drawn vector layer nearest to a place within reach (map units).
-std::optional<Point> nearestVertex(const doc::Document& document, const SourceCache& cache,
-                                   const crs::CrsPtr& mapCrs, Point at, double reach);
+/// A feature that nothing snaps to: the one whose shape is in hand.
+struct InHand {
+    doc::Id source = 0;
+    FeatureKey key = 0;
+};
+/// What a place snaps to within reach (map units): the nearest vertex of a drawn vector layer, else
+/// the nearest place on a side.
+std::optional<Point> snappedTo(const doc::Document& document, const SourceCache& cache,
+                               const crs::CrsPtr& mapCrs, Point at, double reach,
+                               const std::optional<InHand>& inHand = {});
 
 /// A measurement as a table of one feature with its figures as fields.
 FeatureTable measurementTable(const crs::CrsPtr& mapCrs, std::span<const Point> points,

@@ -3,6 +3,7 @@
 #include <random>
 
 #include "carto/legend.h"
+#include "carto/live_formula.h"
 #include "carto/map_renderer.h"
 #include "carto/scale_bar.h"
 #include "carto/sheet_painter.h"
@@ -158,6 +159,32 @@ private slots:
         QVERIFY(liveText("{scale}", d, *d.sheet(id)).contains(":"));
         QVERIFY(liveText("{crs}", d, *d.sheet(id)).contains("29N"));
         QVERIFY(!liveText("{date}", d, *d.sheet(id)).contains('{'));
+    }
+
+    void worksOutFormulas_data() {
+        QTest::addColumn<QString>("text");
+        QTest::addColumn<QString>("said");
+        QTest::newRow("sum") << "{categories: sum(value)} in all"
+                             << "15 in all";
+        QTest::newRow("text") << "{categories: join('an ', 'isle')}"
+                              << "an isle";
+        QTest::newRow("two") << "{categories: count(value)}/{categories: max(value)}"
+                             << "3/9";
+        QTest::newRow("no such layer") << "{Weather: sum(value)}"
+                                       << "{Weather: sum(value)}";
+        QTest::newRow("plain") << "no braces: none"
+                               << "no braces: none";
+    }
+    void worksOutFormulas() {
+        QFETCH(QString, text);
+        QFETCH(QString, said);
+        const auto [d, id] = sheetWith(doc::TextItem{}, {1, 1, 10, 10});
+        QCOMPARE(withFormulas(text, d, DrawnWorld()), said);
+    }
+    void saysWhichFormulasAreNotOne() {
+        const auto [d, id] = sheetWith(doc::TextItem{}, {1, 1, 10, 10});
+        QVERIFY(withFormulas("{categories: value}", d, DrawnWorld()).contains("row to row"));
+        QVERIFY(withFormulas("{categories: sum(goats)}", d, DrawnWorld()).contains("goats"));
     }
 
     // At any scale, latitude and unit a bar is of a round length that is what it says.

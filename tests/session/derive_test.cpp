@@ -177,6 +177,27 @@ private slots:
         QCOMPARE(stored->info().width, (*live)->info().width);
     }
 
+    // What a format would lose is known before anything is written.
+    void tellsLossesFirst() {
+        FeatureList list;
+        list.info.name = "posts";
+        list.info.crs = *crs::crsFromCode(32629);
+        list.info.geometry = GeometryType::Point;
+        list.info.fields = {{"a name longer than ten letters", FieldType::Text}};
+        list.features.push_back({1, Geometry::point({500000, 6800000}), {std::string("post")}});
+        QVERIFY(io::writeTable(FeatureTable(std::move(list)), at("long.gpkg"), {}).has_value());
+        doc::Lineage made;
+        made.operation = "reproject";
+        made.inputs = {inputFrom(source("long.gpkg"))};
+        made.parameters = {{"to-crs", "EPSG:4326"}};
+        const SourceCache cache;
+        const auto losses = lossesOf(made, cache, at("long.shp"));
+        QVERIFY(losses && !losses->empty());
+        QVERIFY(!fs::exists(at("long.shp")));
+        QCOMPARE(*lossesOf(made, cache, at("again.gpkg")), Remarks{});
+        QCOMPARE(*writeDerived(made, cache, at("long.shp"), {}), *losses);
+    }
+
     // What a result leaves out is said to whoever asked for it.
     void saysWhatItLeavesOut() {
         FeatureList list;

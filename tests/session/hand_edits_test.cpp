@@ -12,6 +12,7 @@
 #include "document/json/project_json.h"
 #include "session/asking.h"
 #include "session/column_facts.h"
+#include "session/measurement.h"
 #include "session/shaping.h"
 #include "session/table_replacing.h"
 #include "session/table_saving.h"
@@ -111,6 +112,34 @@ private Q_SLOTS:
                         *crs::crsFromCode(4326));
         QVERIFY(!beyond || table().size() == 4);
     }
+    // A vertex goes before a side that is nearer, and the shape in hand before neither.
+    void snapsToVerticesAndSides() {
+        doc::Document d = m_document;
+        doc::Layer layer;
+        layer.source = m_source;
+        layer.content = doc::VectorLayer{};
+        d = doc::addLayer(std::move(d), layer).first;
+        const auto at = [&](Point p, double reach, std::optional<InHand> hand = {}) {
+            return snappedTo(d, m_cache, m_utm, p, reach, hand);
+        };
+        QCOMPARE(*at({500003, 6799998}, 8), (Point{500000, 6800000}));
+        QCOMPARE(*at({500050, 6799996}, 8), (Point{500050, 6800000}));
+        QCOMPARE(*at({500006, 6800001}, 8), (Point{500000, 6800000}));
+        QVERIFY(!at({500050, 6799980}, 8));
+        QVERIFY(!at({500050, 6799996}, 8, InHand{m_source, 1}));
+        // What both have in common is the neighbour's.
+        QCOMPARE(*at({500104, 6800050}, 8, InHand{m_source, 1}), (Point{500100, 6800050}));
+        QVERIFY(at({500050, 6799996}, 8, InHand{m_source + 7, 1}));
+    }
+    void keepsPointsWithoutHeights() {
+        Geometry line = Geometry::line({{500000, 6800000}, {500050, 6800000}, {500100, 6800000}});
+        line.z = {12.5, kNaN, 14};
+        const auto read = shapeFromWkt(wktOf(line));
+        QVERIFY(read && read->z.size() == 3);
+        QVERIFY(std::isnan(read->z[1]) && read->z[2] == 14);
+        QCOMPARE(wktOf(line, Gaps::Zero).find("nan"), std::string::npos);
+    }
+
     void movesOnlyTheVertexInHand() {
         const auto shape = shapeInHand(source(), m_cache, 1, *crs::crsFromCode(4326));
         QVERIFY(shape);

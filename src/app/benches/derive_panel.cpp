@@ -1,6 +1,7 @@
 #include "app/benches/derive_panel.h"
 
 #include <QFileDialog>
+#include <QMessageBox>
 
 #include "app/benches/bench_page.h"
 #include "app/widgets/file_filters.h"
@@ -222,7 +223,40 @@ Result<doc::Lineage> DerivePanel::changed() const {
     return out;
 }
 
+// What the format would lose is told first.
 void DerivePanel::write(const doc::Lineage& lineage, const QString& path) {
+    if (!io::mayLimit(path.toStdString())) return writeNow(lineage, path);
+    auto losses = std::make_shared<session::Remarks>();
+    m_workspace.session().jobs().start(
+        tr("Looking what %1 can hold").arg(QFileInfo(path).fileName()),
+        [losses, lineage, path,
+         sources = m_workspace.session().sources()](const Progress& progress) -> Result<void> {
+            auto found = session::lossesOf(lineage, *sources, path.toStdString(), progress);
+            if (!found) return found.error();
+            *losses = *std::move(found);
+            return {};
+        },
+        [this, losses, lineage, path](const Result<void>& done) {
+            if (done && (losses->empty() || mayLose(*losses, path))) writeNow(lineage, path);
+        });
+}
+
+bool DerivePanel::mayLose(const session::Remarks& losses, const QString& path) {
+    QStringList said;
+    for (const std::string& loss : losses) said << qtext(loss);
+    QMessageBox box(QMessageBox::NoIcon, tr("What is lost"),
+                    tr("%1 cannot hold all of it:").arg(QFileInfo(path).fileName()),
+                    QMessageBox::NoButton, this);
+    box.setObjectName("lossBox");
+    box.setInformativeText(said.join("\n"));
+    auto* go = box.addButton(tr("Write it so"), QMessageBox::AcceptRole);
+    auto* stay = box.addButton(tr("Do not write"), QMessageBox::RejectRole);
+    box.setDefaultButton(stay);
+    box.exec();
+    return box.clickedButton() == go;
+}
+
+void DerivePanel::writeNow(const doc::Lineage& lineage, const QString& path) {
     auto made = std::make_shared<doc::Lineage>();
     m_workspace.session().jobs().start(
         tr("Writing %1").arg(QFileInfo(path).fileName()),

@@ -22,7 +22,8 @@ public:
     QWidget* newPart() const { return m_new; }
     /// Adds a strip that a lineage computes.
     void showLive(const doc::Lineage& lineage);
-    /// Does a lineage as a job and writes it; `derived` follows.
+    /// Does a lineage as a job and writes it; `derived` follows. Where the format loses something,
+    /// that is told and asked first.
     void write(const doc::Lineage& lineage, const QString& path);
 
 Q_SIGNALS:
@@ -30,6 +31,8 @@ Q_SIGNALS:
     void derived(const QString& path, const ledge::doc::Lineage& lineage);
 
 private:
+    void writeNow(const doc::Lineage& lineage, const QString& path);
+    bool mayLose(const session::Remarks& losses, const QString& path);
     void makeMadePart();
     void makeNewPart();
     void refreshMade(const doc::SourceRef& source);

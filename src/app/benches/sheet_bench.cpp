@@ -157,7 +157,8 @@ void SheetBench::makeTextPart() {
     m_text->setObjectName("itemText");
     m_text->setAccessibleName(tr("Text"));
     m_text->setToolTip(
-        tr("Text of the item; {project}, {sheet}, {crs}, {scale} and {date} are filled in"));
+        tr("Text of the item; {project}, {sheet}, {crs}, {scale} and {date} are filled in, "
+           "and {Layer: sum(field)} with what a formula over a layer gives"));
     m_text->setFixedHeight(64);
     m_text->setTabChangesFocus(true);
     m_size = makeNumber(tr("Size of type"), 3, 200, 1, " pt", 0.5);

@@ -55,6 +55,13 @@ void DrawTool::setMode(DrawMode mode) {
     Q_EMIT changed();
 }
 
+std::optional<session::InHand> DrawTool::inHand() const {
+    const auto keys = pickedKeys();
+    const auto* source = target();
+    if (drawsPath() || keys.size() != 1 || !source) return {};
+    return session::InHand{source->id, keys.front()};
+}
+
 std::vector<FeatureKey> DrawTool::pickedKeys() const {
     const auto* source = target();
     return source ? m_workspace.picked(source->id) : std::vector<FeatureKey>();

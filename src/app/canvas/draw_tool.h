@@ -40,6 +40,8 @@ public:
     /// The feature whose vertices are shown; empty when none or several are picked.
     const session::ShapeInHand& shape() const { return m_shape; }
     std::optional<std::size_t> vertex() const { return m_vertex; }
+    /// That feature while its vertices are moved: they do not snap to its own sides.
+    std::optional<session::InHand> inHand() const;
     /// Places on the map. Whether the press is for the shape in hand.
     bool press(Point at, double reach);
     void drag(Point at);

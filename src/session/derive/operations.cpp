@@ -606,6 +606,19 @@ Result<FeatureTable> derivedTable(const doc::Lineage& lineage, const SourceCache
     return (*operation)->table({lineage, cache, progress, remarks});
 }
 
+Result<Remarks> lossesOf(const doc::Lineage& lineage, const SourceCache& cache,
+                         const std::filesystem::path& target, const Progress& progress) {
+    if (!io::mayLimit(target)) return Remarks();
+    const auto operation = usableOperation(lineage);
+    if (!operation) return operation.error();
+    Remarks unasked;
+    const Work work{lineage, cache, progress, &unasked};
+    if (!makesFeatures(**operation, work)) return Remarks();
+    const auto table = (*operation)->table(work);
+    if (!table) return table.error();
+    return io::limitsOf(*table, target);
+}
+
 Result<Remarks> writeDerived(const doc::Lineage& lineage, const SourceCache& cache,
                              const std::filesystem::path& target, const Progress& progress,
                              std::optional<io::RasterWriting> how, io::Replacing replacing) {

@@ -93,6 +93,10 @@ Result<Remarks> writeDerived(const doc::Lineage& lineage, const SourceCache& cac
                              const std::filesystem::path& target, const Progress& progress,
                              std::optional<io::RasterWriting> writing = {},
                              io::Replacing replacing = io::Replacing::Own);
+/// What the format of a target would lose of the result, in words, before anything is written.
+/// Computes the result where the format may lose something. Errors: those of computing it.
+Result<Remarks> lossesOf(const doc::Lineage& lineage, const SourceCache& cache,
+                         const std::filesystem::path& target, const Progress& progress = {});
 /// The `ledge` command that does the same, file names without their folders.
 std::string commandOf(const doc::Lineage& lineage, const std::string& target);
 
