@@ -16,6 +16,9 @@ std::vector<Scene::Placed> Scene::place() const {
             taken.insert(taken.end(), wish.pin->boxes.begin(), wish.pin->boxes.end());
         } else {
             requests.push_back(wish.request);
+            if (!m_field.isEmpty())
+                for (Candidate& candidate : requests.back().candidates)
+                    candidate.cost += m_field.over(candidate.boxes);
         }
     }
     const auto chosen = ledge::label::place(requests, taken, m_frame);

@@ -1,6 +1,7 @@
 #pragma once
 #include <compare>
 
+#include "core/label/cost_field.h"
 #include "core/label/placement.h"
 
 namespace ledge::label {
@@ -18,7 +19,7 @@ struct Key {
 /// placed together: pins first where they are pinned, then by rank, size and order.
 class Scene {
 public:
-    explicit Scene(const Box& frame) : m_frame(frame) {}
+    explicit Scene(const Box& frame) : m_frame(frame), m_field(frame) {}
 
     struct Wish {
         Key key;
@@ -32,6 +33,8 @@ public:
     };
     /// What no label may cover.
     void avoid(const Box& box) { m_obstacles.push_back(box); }
+    /// What labels should keep off.
+    CostField& field() { return m_field; }
     /// The number of the wish.
     std::size_t add(Wish wish);
     /// In the order of the wishes. The same scene gives the same result.
@@ -41,6 +44,7 @@ public:
 
 private:
     Box m_frame;
+    CostField m_field;
     std::vector<Wish> m_wishes;
     std::vector<Box> m_obstacles;
 };

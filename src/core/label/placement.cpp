@@ -1,127 +1,195 @@
 #include "core/label/placement.h"
 
 #include <algorithm>
-#include <cmath>
 #include <numeric>
-#include <unordered_map>
 
-#include "core/base/constants.h"
+#include "core/label/taken.h"
 
 namespace ledge::label {
 namespace {
-constexpr double kCell = 48;
-constexpr double kMostBend = 0.22;  // radians between the chord and the line beneath the text
+constexpr int kChain = 3;   // labels moved one after another for one
+constexpr int kTries = 32;  // at other places for the labels in one's way
 
-// Boxes taken so far, in a hashed grid.
-class Taken {
+// Labels moved at once for one; where there are very many, one alone, for the time's sake.
+std::size_t mostMoved(std::size_t requests) { return requests > 8000 ? 1 : 2; }
+
+// Requests in the order in which they take their places.
+std::vector<std::uint32_t> turns(std::span<const Request> requests) {
+    std::vector<std::uint32_t> order(requests.size());
+    std::iota(order.begin(), order.end(), 0U);
+    std::stable_sort(order.begin(), order.end(), [&](std::uint32_t a, std::uint32_t b) {
+        const Request &one = requests[a], &two = requests[b];
+        if (one.rank != two.rank) return one.rank > two.rank;
+        if (one.kept.has_value() != two.kept.has_value()) return one.kept.has_value();
+        return one.size > two.size;
+    });
+    return order;
+}
+
+// A placement being made. The places of a label stand in one array, the cheapest first.
+class Placing {
 public:
-    bool isFree(const Box& box) const {
-        bool free = true;
-        visit(box, [&](std::int64_t key) {
-            const auto it = m_cells.find(key);
-            if (it == m_cells.end()) return;
-            for (const Box& other : it->second)
-                if (other.xMin < box.xMax && box.xMin < other.xMax && other.yMin < box.yMax &&
-                    box.yMin < other.yMax)
-                    free = false;
-        });
-        return free;
+    Placing(std::span<const Request> requests, std::span<const Box> obstacles, const Box& frame)
+        : m_requests(requests), m_taken(frame), m_order(turns(requests)),
+          m_chosen(requests.size(), kNowhere) {
+        m_taken.add(Taken::kObstacle, obstacles);
+        m_first.reserve(requests.size() + 1);
+        std::vector<std::uint32_t> byCost;
+        for (const Request& request : requests) {
+            m_first.push_back(static_cast<std::uint32_t>(m_places.size()));
+            byCost.resize(request.candidates.size());
+            std::iota(byCost.begin(), byCost.end(), 0U);
+            const auto isCheaper = [&](std::uint32_t a, std::uint32_t b) {
+                return request.candidates[a].cost < request.candidates[b].cost;
+            };
+            if (!std::is_sorted(byCost.begin(), byCost.end(), isCheaper))
+                std::stable_sort(byCost.begin(), byCost.end(), isCheaper);
+            for (const std::uint32_t k : byCost) {
+                const auto& boxes = request.candidates[k].boxes;
+                m_places.push_back({static_cast<std::uint32_t>(m_boxes.size()),
+                                    static_cast<std::uint32_t>(boxes.size()), k});
+                m_boxes.insert(m_boxes.end(), boxes.begin(), boxes.end());
+            }
+        }
+        m_first.push_back(static_cast<std::uint32_t>(m_places.size()));
     }
-    void add(const Box& box) {
-        visit(box, [&](std::int64_t key) { m_cells[key].push_back(box); });
+
+    void takeInTurn() {
+        for (const std::uint32_t i : m_order)
+            if (!takeKept(i)) takeFree(i);
+    }
+    void improve() {
+        for (const std::uint32_t i : m_order)
+            if (m_chosen[i] == kNowhere) makeRoom(i);
+        for (const std::uint32_t i : m_order) settle(i);
+    }
+    Choice chosen() const {
+        Choice out(m_chosen.size());
+        for (std::size_t i = 0; i < out.size(); ++i)
+            if (m_chosen[i] != kNowhere) out[i] = m_places[m_chosen[i]].candidate;
+        return out;
     }
 
 private:
-    template <typename F>
-    static void visit(const Box& box, F f) {
-        if (box.isEmpty()) return;
-        const auto cell = [](double v) { return static_cast<std::int64_t>(std::floor(v / kCell)); };
-        for (std::int64_t y = cell(box.yMin); y <= cell(box.yMax); ++y)
-            for (std::int64_t x = cell(box.xMin); x <= cell(box.xMax); ++x) f(y * 1'000'003 + x);
+    static constexpr std::uint32_t kNowhere = UINT32_MAX;
+    struct Place {
+        std::uint32_t firstBox, boxCount, candidate;
+    };
+    std::span<const Box> boxesOf(std::uint32_t place) const {
+        const Place& at = m_places[place];
+        return std::span(m_boxes).subspan(at.firstBox, at.boxCount);
     }
-    std::unordered_map<std::int64_t, std::vector<Box>> m_cells;
+    // Every change is noted, so that what led nowhere can be taken back.
+    void change(std::uint32_t i, std::uint32_t to) {
+        m_trail.emplace_back(i, m_chosen[i]);
+        stand(i, to);
+    }
+    void stand(std::uint32_t i, std::uint32_t to) {
+        if (m_chosen[i] != kNowhere) m_taken.remove(i, boxesOf(m_chosen[i]));
+        m_chosen[i] = to;
+        if (to != kNowhere) m_taken.add(i, boxesOf(to));
+    }
+    void takeBack(std::size_t mark) {
+        for (; m_trail.size() > mark; m_trail.pop_back())
+            stand(m_trail.back().first, m_trail.back().second);
+    }
+    bool takeKept(std::uint32_t i) {
+        if (!m_requests[i].kept) return false;
+        for (std::uint32_t p = m_first[i]; p < m_first[i + 1]; ++p)
+            if (m_places[p].candidate == *m_requests[i].kept)
+                return m_taken.isFree(boxesOf(p)) && (stand(i, p), true);
+        return false;
+    }
+    bool takeFree(std::uint32_t i) {
+        for (std::uint32_t p = m_first[i]; p < m_first[i + 1]; ++p)
+            if (m_taken.isFree(boxesOf(p))) return change(i, p), true;
+        return false;
+    }
+    bool mayMove(std::uint32_t i) const {
+        return !m_requests[i].kept &&
+               std::find(m_locked.begin(), m_locked.end(), i) == m_locked.end();
+    }
+
+    // Another place for a label that was lifted, over others that move in their turn.
+    bool relocate(std::uint32_t i, int chain) {
+        if (takeFree(i)) return true;
+        if (chain == 0 || --m_tries < 0) return false;
+        m_locked.push_back(i);
+        std::vector<std::uint32_t> inTheWay;
+        for (std::uint32_t p = m_first[i]; p < m_first[i + 1]; ++p) {
+            if (!m_taken.inTheWay(boxesOf(p), 1, inTheWay)) continue;
+            const std::uint32_t other = inTheWay.front();
+            if (!mayMove(other)) continue;
+            const std::size_t mark = m_trail.size();
+            change(other, kNowhere);
+            change(i, p);
+            if (relocate(other, chain - 1)) return m_locked.pop_back(), true;
+            takeBack(mark);
+        }
+        m_locked.pop_back();
+        return false;
+    }
+
+    // Room for one without: all that is in the way at one of its places stands elsewhere then.
+    void makeRoom(std::uint32_t i) {
+        m_tries = kTries;
+        std::vector<std::uint32_t> inTheWay;
+        for (std::uint32_t p = m_first[i]; p < m_first[i + 1]; ++p) {
+            m_trail.clear();
+            if (!m_taken.inTheWay(boxesOf(p), mostMoved(m_requests.size()), inTheWay)) continue;
+            if (!std::all_of(inTheWay.begin(), inTheWay.end(),
+                             [&](std::uint32_t other) { return mayMove(other); }))
+                continue;
+            for (const std::uint32_t other : inTheWay) change(other, kNowhere);
+            change(i, p);
+            m_locked.assign(1, i);
+            const bool isDone =
+                std::all_of(inTheWay.begin(), inTheWay.end(),
+                            [&](std::uint32_t other) { return relocate(other, kChain - 1); });
+            m_locked.clear();
+            if (isDone) return;
+            takeBack(0);
+        }
+    }
+
+    // The cheapest place that is free, for what may move.
+    void settle(std::uint32_t i) {
+        const std::uint32_t before = m_chosen[i];
+        if (before == kNowhere || before == m_first[i] || m_requests[i].kept) return;
+        stand(i, kNowhere);
+        for (std::uint32_t p = m_first[i];; ++p)
+            if (p == before || m_taken.isFree(boxesOf(p))) return stand(i, p);
+    }
+
+    std::span<const Request> m_requests;
+    Taken m_taken;
+    std::vector<std::uint32_t> m_order;
+    std::vector<std::uint32_t> m_chosen;  ///< into m_places
+    std::vector<std::uint32_t> m_first;   ///< of a label's places
+    std::vector<Place> m_places;
+    std::vector<Box> m_boxes;
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> m_trail;
+    std::vector<std::uint32_t> m_locked;  ///< on the move
+    int m_tries = 0;                      ///< left
 };
 
 Box textBox(Point origin, TextSize t) {
     return {origin.x, origin.y - t.ascent, origin.x + t.width, origin.y + t.descent};
 }
-
-// Boxes covering a turned text, one for each stretch as long as the text is high.
-std::vector<Box> turnedBoxes(Point origin, double angle, TextSize t) {
-    const double high = t.ascent + t.descent;
-    const int count = std::max(1, static_cast<int>(std::ceil(t.width / std::max(1.0, high))));
-    const Point along{std::cos(angle), std::sin(angle)}, up{along.y, -along.x};
-    std::vector<Box> boxes;
-    for (int i = 0; i < count; ++i) {
-        Box box;
-        for (const double s : {t.width * i / count, t.width * (i + 1) / count})
-            for (const double h : {-t.descent, t.ascent}) box.add(origin + along * s + up * h);
-        boxes.push_back(box);
-    }
-    return boxes;
-}
-
-// A line that knows positions by length.
-class Measured {
-public:
-    explicit Measured(std::span<const Point> line) : m_line(line), m_lengths(line.size(), 0) {
-        for (std::size_t i = 1; i < line.size(); ++i)
-            m_lengths[i] = m_lengths[i - 1] + distance(line[i - 1], line[i]);
-    }
-    double length() const { return m_lengths.empty() ? 0 : m_lengths.back(); }
-    Point at(double s) const {
-        const auto it = std::lower_bound(m_lengths.begin() + 1, m_lengths.end() - 1, s);
-        const auto i = static_cast<std::size_t>(it - m_lengths.begin());
-        const double step = m_lengths[i] - m_lengths[i - 1];
-        const double t = step > 0 ? (s - m_lengths[i - 1]) / step : 0;
-        return m_line[i - 1] + (m_line[i] - m_line[i - 1]) * t;
-    }
-    // Largest distance of the stretch from its chord, over the chord's length.
-    double bend(double from, double to) const {
-        const Point a = at(from), b = at(to), d = b - a;
-        const double chord = std::hypot(d.x, d.y);
-        if (chord < 0.6 * (to - from)) return 1;
-        double worst = 0;
-        for (int i = 1; i < 8; ++i) {
-            const Point p = at(from + (to - from) * i / 8) - a;
-            worst = std::max(worst, std::abs(d.x * p.y - d.y * p.x) / (chord * chord));
-        }
-        return worst;
-    }
-
-private:
-    std::span<const Point> m_line;
-    std::vector<double> m_lengths;
-};
 }  // namespace
 
-std::vector<std::optional<std::size_t>> place(std::span<const Request> requests,
-                                              std::span<const Box> obstacles, const Box& frame) {
-    Taken taken;
-    for (const Box& box : obstacles) taken.add(box);
-    std::vector<std::size_t> order(requests.size());
-    std::iota(order.begin(), order.end(), std::size_t{0});
-    std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
-        if (requests[a].rank != requests[b].rank) return requests[a].rank > requests[b].rank;
-        return requests[a].size > requests[b].size;
-    });
-    const auto fits = [&](const Candidate& candidate) {
-        return std::all_of(candidate.boxes.begin(), candidate.boxes.end(), [&](const Box& box) {
-            return box.xMin >= frame.xMin && box.yMin >= frame.yMin && box.xMax <= frame.xMax &&
-                   box.yMax <= frame.yMax && taken.isFree(box);
-        });
-    };
-    std::vector<std::optional<std::size_t>> chosen(requests.size());
-    for (const std::size_t i : order) {
-        const auto& candidates = requests[i].candidates;
-        for (std::size_t k = 0; k < candidates.size(); ++k)
-            if ((!chosen[i] || candidates[k].cost < candidates[*chosen[i]].cost) &&
-                fits(candidates[k]))
-                chosen[i] = k;
-        if (chosen[i])
-            for (const Box& box : candidates[*chosen[i]].boxes) taken.add(box);
-    }
-    return chosen;
+Choice placeInTurn(std::span<const Request> requests, std::span<const Box> obstacles,
+                   const Box& frame) {
+    Placing placing(requests, obstacles, frame);
+    placing.takeInTurn();
+    return placing.chosen();
+}
+
+Choice place(std::span<const Request> requests, std::span<const Box> obstacles, const Box& frame) {
+    Placing placing(requests, obstacles, frame);
+    placing.takeInTurn();
+    placing.improve();
+    return placing.chosen();
 }
 
 std::vector<Candidate> aroundPoint(Point a, double radius, TextSize t) {
@@ -144,31 +212,6 @@ std::vector<Candidate> aroundPoint(Point a, double radius, TextSize t) {
 std::vector<Candidate> centredOn(Point a, TextSize t) {
     const Point origin{a.x - t.width / 2, a.y + (t.ascent - t.descent) / 2};
     return {{origin, 0, {textBox(origin, t)}, 0}};
-}
-
-std::vector<Candidate> alongLine(std::span<const Point> line, TextSize t, double spacing,
-                                 bool readsUphill) {
-    std::vector<Candidate> out;
-    if (line.size() < 2) return out;
-    const Measured measured(line);
-    const double length = measured.length();
-    if (length < t.width * 1.4) return out;
-    const double step = std::max(spacing, t.width * 0.25);
-    for (double from = t.width * 0.2; from + t.width * 1.1 <= length; from += step) {
-        const double bend = measured.bend(from, from + t.width);
-        if (bend > kMostBend) continue;
-        const Point a = measured.at(from), b = measured.at(from + t.width);
-        double angle = std::atan2(b.y - a.y, b.x - a.x);
-        const bool turns = !readsUphill && b.x < a.x;
-        if (turns) angle += angle > 0 ? -kPi : kPi;
-        const Point along{std::cos(angle), std::sin(angle)}, up{along.y, -along.x};
-        const double middle = (t.ascent - t.descent) / 2;
-        const Point origin = (a + b) * 0.5 - along * (t.width / 2) - up * middle;
-        // Nearly upright and straight places first.
-        const double tilt = readsUphill ? 0.3 * (1 - std::cos(angle)) : 0.2 * std::abs(angle);
-        out.push_back({origin, angle, turnedBoxes(origin, angle, t), bend * 4 + tilt});
-    }
-    return out;
 }
 
 }  // namespace ledge::label

@@ -63,6 +63,65 @@ private slots:
         QVERIFY(upperRight.xMin > 400 && upperRight.yMax < 300);
     }
 
+    // More stand than taken one after another, nothing covers anything, and no rank loses one.
+    void placesMoreThanInTurn_data() {
+        QTest::addColumn<int>("count");
+        QTest::addColumn<int>("ranks");
+        for (const int count : {300, 600, 1200})
+            for (const int ranks : {1, 3})
+                QTest::addRow("%d, %d ranks", count, ranks) << count << ranks;
+    }
+    void placesMoreThanInTurn() {
+        QFETCH(int, count);
+        QFETCH(int, ranks);
+        Random random(static_cast<std::uint64_t>(count + ranks));
+        std::vector<Request> requests;
+        for (int i = 0; i < count; ++i) {
+            Request r;
+            r.rank = random.below(ranks);
+            r.size = random.between(6, 12);
+            r.candidates = aroundPoint({random.between(0, 800), random.between(0, 600)}, 4,
+                                       {random.between(20, 90), 8, 3});
+            requests.push_back(r);
+        }
+        const auto inTurn = placeInTurn(requests, {}, kPage), best = place(requests, {}, kPage);
+        std::vector<int> before(3, 0), after(3, 0);
+        std::vector<Box> taken;
+        for (std::size_t i = 0; i < requests.size(); ++i) {
+            const auto rank = static_cast<std::size_t>(requests[i].rank);
+            before[rank] += inTurn[i] ? 1 : 0;
+            after[rank] += best[i] ? 1 : 0;
+            if (!best[i]) continue;
+            const Box& box = requests[i].candidates[*best[i]].boxes.front();
+            for (const Box& other : taken) QVERIFY(!overlap(box, other));
+            taken.push_back(box);
+        }
+        const auto sum = [](const std::vector<int>& all) { return all[0] + all[1] + all[2]; };
+        QVERIFY2(sum(after) >= sum(before) * 1.1,
+                 qPrintable(QString("%1 of %2").arg(sum(after)).arg(sum(before))));
+        for (std::size_t rank = 0; rank < 3; ++rank) QVERIFY(after[rank] >= before[rank]);
+        QCOMPARE(place(requests, {}, kPage), best);
+    }
+    void leavesWhatStoodWhereItStands() {
+        Random random(5);
+        std::vector<Request> requests;
+        for (int i = 0; i < 400; ++i) {
+            Request r;
+            r.candidates = aroundPoint({random.between(0, 800), random.between(0, 600)}, 4,
+                                       {random.between(20, 90), 8, 3});
+            requests.push_back(r);
+        }
+        const std::span<const Request> some(requests.data(), 250);
+        const auto before = place(some, {}, kPage);
+        for (std::size_t i = 0; i < some.size(); ++i) requests[i].kept = before[i];
+        const auto after = place(requests, {}, kPage);
+        for (std::size_t i = 0; i < some.size(); ++i)
+            if (before[i]) QVERIFY(after[i] == before[i]);
+        // A place that is gone is no trouble.
+        requests[0].kept = 999;
+        QCOMPARE(place(requests, {}, kPage).size(), requests.size());
+    }
+
     void leavesOutWhatFindsNoRoom() {
         Request r;
         r.candidates = centredOn({400, 300}, {50, 8, 3});
