@@ -44,11 +44,14 @@ struct ColumnLook {
 };
 struct VectorLayer {
     VectorStyle style;
-    LabelStyle labels;
+    std::vector<LabelStyle> labels{LabelStyle()};  ///< sets, one at least
     GeometryType geometry = GeometryType::None;
-    std::string filter;  ///< only features for which this holds, in CQL2-Text; empty: all
+    double keepsLabelsOff = 1;  ///< how much labels of all layers keep off its lines and edges
+    std::string filter;         ///< only features for which this holds, in CQL2-Text; empty: all
     std::vector<ColumnLook> columns;  ///< of fields that are shown otherwise than usual
     bool operator==(const VectorLayer&) const = default;
+    /// The field or formula that names its features; empty without.
+    std::string naming() const { return labels.empty() ? std::string() : labels.front().text; }
 };
 struct RasterLayer {
     RasterStyle style;

@@ -6,6 +6,7 @@
 #include <span>
 #include <vector>
 
+#include "core/feature/coarse_shapes.h"
 #include "core/feature/feature_index.h"
 #include "core/raster/pyramid.h"
 #include "document/document.h"
@@ -20,8 +21,18 @@ struct MapFeatures {
     double strayed = 0;
     /// Sides that are no outlines, by row: where the map is torn, or the data were.
     std::map<std::size_t, std::vector<std::uint8_t>> seams;
+    std::vector<CoarseShapes> coarser;  ///< the finest first
     explicit MapFeatures(TablePtr features) : table(std::move(features)), index(*table) {}
 
+    /// The shape of a row with as many corners as can be told apart where a pixel is as wide as
+    /// this. What is torn keeps all of them: its seams are counted by them.
+    GeometryView shapeOf(std::size_t row, double unitsPerPx) const {
+        constexpr double kUnseen = 0.125;  // pixels
+        const FeatureTable* from = table.get();
+        for (const CoarseShapes& one : coarser)
+            if (one.within <= unitsPerPx * kUnseen && !seams.contains(row)) from = one.table.get();
+        return from->geometry(row);
+    }
     /// Of one row, for each point; empty when all its sides are outlines.
     std::span<const std::uint8_t> seamsOf(std::size_t row) const {
         const auto it = seams.find(row);

@@ -4,34 +4,98 @@
 
 namespace ledge::doc {
 namespace {
-constexpr std::size_t kOfAll = 0, kOfMissing = 1, kOfOthers = 2;
+constexpr std::size_t kOfAll = 0, kOfMissing = 1, kOfOthers = 2, kOfNone = 3;
+
+Look nothing() {
+    Look out;
+    out.hasFill = out.hasStroke = false;
+    return out;
 }
 
-LookFinder::LookFinder(const VectorStyle& style, const FeatureTable& table)
-    : m_style(style), m_table(table),
-      m_field(style.classing == Classing::Single ? -1 : table.fieldIndex(style.field)),
-      m_looks{style.look, style.missing, style.others} {
-    for (const Category& category : style.categories) {
-        m_byValue[category.value] = m_looks.size();
-        m_looks.push_back(category.look);
-    }
+bool readsNumbers(Classing classing) {
+    return classing == Classing::Ramp || classing == Classing::Classes ||
+           classing == Classing::Sized;
+}
+bool isInScale(const StyleRule& rule, double scale) {
+    return scale <= 0 || ((rule.widestScale <= 0 || scale <= rule.widestScale) &&
+                          (rule.closestScale <= 0 || scale >= rule.closestScale));
+}
+}  // namespace
+
+LookFinder::LookFinder(const VectorStyle& style, const FeatureTable& table, double scale)
+    : m_style(style), m_table(table) {
+    for (const Look& look : {style.look, style.missing, style.others}) added(look);
+    m_looks.push_back(nothing());
+    m_first = m_looks.size();
+    if (style.classing == Classing::Categories || readsNumbers(style.classing))
+        m_value = valuesOf(style.field);
+    if (readsNumbers(style.classing) && !style.per.empty()) m_per = valuesOf(style.per);
+    if (style.classing == Classing::Categories)
+        for (const Category& category : style.categories) {
+            const std::size_t at = category.isShown ? added(category.look) : kOfNone;
+            m_byValue[category.value] = at;
+            for (const std::string& value : category.more) m_byValue[value] = at;
+        }
+    if (style.classing == Classing::Classes)
+        for (const NumberClass& one : style.classes.classes)
+            added(one.isShown ? one.look : nothing());
+    if (style.classing == Classing::Rules)
+        for (const StyleRule& rule : style.rules) {
+            if (!isInScale(rule, scale)) continue;
+            std::optional<query::RowValues> condition;
+            if (!rule.keep.empty()) {
+                condition = valuesOf(rule.keep);
+                if (!condition) continue;
+            }
+            m_rules.emplace_back(std::move(condition), rule.isShown ? added(rule.look) : kOfNone);
+        }
+}
+
+std::optional<query::RowValues> LookFinder::valuesOf(const std::string& said) {
+    auto values = query::RowValues::of(said, m_table);
+    if (values) return *std::move(values);
+    if (m_trouble.empty()) m_trouble = values.error().why;
+    return {};
+}
+
+std::size_t LookFinder::added(Look look) {
+    if (!m_style.hasOutlines && m_table.info.geometry == GeometryType::Polygon &&
+        m_style.classing != Classing::Single)
+        look.hasStroke = false;
+    m_looks.push_back(std::move(look));
+    return m_looks.size() - 1;
+}
+
+double LookFinder::number(std::size_t row) {
+    if (!m_value) return kNaN;
+    const double number = m_value->number(row);
+    if (m_style.per.empty()) return number;
+    const double per = m_per ? m_per->number(row) : kNaN;
+    return per != 0 ? number / per : kNaN;
 }
 
 std::size_t LookFinder::indexOf(std::size_t row) {
-    if (m_field < 0) return kOfAll;
-    const auto field = static_cast<std::size_t>(m_field);
-    if (m_style.classing == Classing::Categories) return ofValue(m_table.value(row, field));
-    return ofNumber(m_table.number(row, field), m_table.geometry(row).type);
+    switch (m_style.classing) {
+    case Classing::Single:
+    case Classing::Dots: return kOfAll;
+    case Classing::Categories: return ofValue(m_value ? m_value->value(row) : Value());
+    case Classing::Ramp: return ofRamp(number(row), m_table.geometry(row).type);
+    case Classing::Classes: return ofClass(number(row));
+    case Classing::Sized: return ofSize(number(row), m_table.geometry(row).type);
+    case Classing::Rules: return ofRule(row);
+    }
+    return kOfAll;
 }
 
 std::size_t LookFinder::ofValue(const Value& value) const {
-    if (ledge::isMissing(value)) return kOfOthers;
+    const std::size_t others = m_style.showsOthers ? kOfOthers : kOfNone;
+    if (ledge::isMissing(value)) return others;
     const auto it = m_byValue.find(exactText(value));
-    return it == m_byValue.end() ? kOfOthers : it->second;
+    return it == m_byValue.end() ? others : it->second;
 }
 
 // The ramp colours the main part: of lines the line, of all else the fill.
-std::size_t LookFinder::ofNumber(double number, GeometryType type) {
+std::size_t LookFinder::ofRamp(double number, GeometryType type) {
     if (!std::isfinite(number)) return kOfMissing;
     if (!m_ramp) m_ramp.emplace(m_style.ramp);
     const Colour c = m_ramp->at(static_cast<float>(number));
@@ -40,10 +104,68 @@ std::size_t LookFinder::ofNumber(double number, GeometryType type) {
                               std::uint64_t{c.g} << 16 | std::uint64_t{c.b} << 8 | c.a;
     const auto [it, isNew] = m_byColour.try_emplace(key, m_looks.size());
     if (isNew) {
-        m_looks.push_back(m_style.look);
-        (isLine ? m_looks.back().stroke : m_looks.back().fill) = c;
+        Look look = m_style.look;
+        (isLine ? look.stroke : look.fill) = c;
+        added(std::move(look));
     }
     return it->second;
+}
+
+std::size_t LookFinder::ofClass(double number) const {
+    if (!std::isfinite(number)) return kOfMissing;
+    const std::size_t at = m_first + classify::classOf(number, m_style.classes.breaks);
+    return at < m_looks.size() ? at : kOfMissing;
+}
+
+// Sizes a fiftieth of a millimetre apart are told apart.
+std::size_t LookFinder::ofSize(double number, GeometryType type) {
+    constexpr double kStep = 0.02;
+    const double mm = sizeFor(number, m_style.sizes);
+    if (!std::isfinite(number)) return kOfMissing;
+    if (!(mm > 0)) return kOfNone;
+    const auto steps = static_cast<std::uint64_t>(std::round(mm / kStep));
+    const bool isLine = type == GeometryType::Line;
+    const auto [it, isNew] =
+        m_byColour.try_emplace(std::uint64_t{isLine} << 32 | steps, m_looks.size());
+    if (isNew) {
+        Look look = m_style.look;
+        const double size = static_cast<double>(steps) * kStep;
+        (isLine ? look.strokeMm : look.markMm) = size;
+        m_looks.push_back(std::move(look));
+    }
+    return it->second;
+}
+
+std::size_t LookFinder::ofRule(std::size_t row) {
+    for (auto& [condition, look] : m_rules)
+        if (!condition || condition->isTrue(row)) return look;
+    return m_style.showsOthers ? kOfOthers : kOfNone;
+}
+
+double sizeFor(double number, const SizeRule& rule) {
+    if (!std::isfinite(number) || number < 0 || !(rule.high > 0)) return 0;
+    if (number == 0) return 0;
+    const double share = number / rule.high;
+    const double power = !rule.isByArea ? 1 : rule.isPerceptual ? 0.57 : 0.5;
+    return std::min(std::max(rule.smallestMm, rule.largestMm * std::pow(share, power)), 500.0);
+}
+
+std::string troubleOf(const VectorLayer& layer, const LayerInfo& info) {
+    if (std::string why = troubleOf(layer.style, info); !why.empty()) return "its style: " + why;
+    const FeatureTable none{FeatureList{info, {}}};
+    for (const LabelStyle& labels : layer.labels)
+        for (const std::string& said : {labels.text, labels.keep, labels.rank})
+            if (labels.isOn && !said.empty())
+                if (const auto read = query::RowValues::of(said, none); !read)
+                    return "its labels: " + read.error().why;
+    return {};
+}
+
+std::string troubleOf(const VectorStyle& style, const LayerInfo& layer) {
+    // Over no rows everything is bound and nothing computed.
+    FeatureTable none{FeatureList{layer, {}}};
+    none.info.geometry = layer.geometry;
+    return LookFinder(style, none).trouble();
 }
 
 }  // namespace ledge::doc

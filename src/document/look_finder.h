@@ -5,16 +5,18 @@
 #include <unordered_map>
 
 #include "core/feature/feature_table.h"
-#include "document/style.h"
+#include "core/query/row_values.h"
+#include "document/document.h"
 
 namespace ledge::doc {
 
 /// The rule of a style over the rows of one table: which of its looks a row has. Looks are few and
-/// rows many, so a row is answered by an index and no look is copied. For one thread.
+/// rows many, so a row is answered by an index and no look is copied. A field that is not there and
+/// a formula that cannot be understood give no values; see trouble(). For one thread.
 class LookFinder {
 public:
-    /// `style` must outlive it.
-    LookFinder(const VectorStyle& style, const FeatureTable& table);
+    /// `style` and `table` must outlive it. `scale` is that of the map, for rules that have limits.
+    LookFinder(const VectorStyle& style, const FeatureTable& table, double scale = 0);
 
     /// Into looks().
     std::size_t indexOf(std::size_t row);
@@ -22,18 +24,42 @@ public:
     const Look& lookOf(std::size_t row) { return m_looks[indexOf(row)]; }
     /// Those met so far; they keep their places.
     const std::deque<Look>& looks() const { return m_looks; }
+    /// The number that classes, ramps and sizes go by; NaN where there is none.
+    double number(std::size_t row);
+    /// What of the style could not be understood, in words; empty when all was.
+    const std::string& trouble() const { return m_trouble; }
 
 private:
+    std::optional<query::RowValues> valuesOf(const std::string& said);
+    std::size_t added(Look look);
     std::size_t ofValue(const Value& value) const;
-    std::size_t ofNumber(double number, GeometryType type);
+    std::size_t ofRamp(double number, GeometryType type);
+    std::size_t ofClass(double number) const;
+    std::size_t ofSize(double number, GeometryType type);
+    std::size_t ofRule(std::size_t row);
 
     const VectorStyle& m_style;
     const FeatureTable& m_table;
-    int m_field;
+    std::string m_trouble;
+    std::optional<query::RowValues> m_value, m_per;
+    std::vector<std::pair<std::optional<query::RowValues>, std::size_t>> m_rules;
     std::optional<RampTable> m_ramp;  ///< made when the first number is looked up
-    std::deque<Look> m_looks;  // of all, of missing values, of other values, then of each value
+    std::deque<Look> m_looks;  // of all, of missing values, of other values, none, then of each
+    std::size_t m_first = 0;   ///< of the classes
     std::unordered_map<std::string, std::size_t> m_byValue;
-    std::unordered_map<std::uint64_t, std::size_t> m_byColour;
+    std::unordered_map<std::uint64_t, std::size_t> m_byColour;  ///< or by size
 };
+
+/// What of a style names fields that are not there, or cannot be understood over them; empty when
+/// all can be.
+std::string troubleOf(const VectorStyle& style, const LayerInfo& layer);
+/// The same of a layer's style and its labels, in a sentence that says which.
+std::string troubleOf(const VectorLayer& layer, const LayerInfo& info);
+
+/// How wide a mark or a line is drawn for a number, millimetres: with area proportional to the
+/// number (a radius of its square root), or of its power 0.57, the exponent by which larger circles
+/// are judged too small (Flannery 1971); or with the width proportional. Never less than the
+/// smallest; nothing for numbers below zero and none.
+double sizeFor(double number, const SizeRule& rule);
 
 }  // namespace ledge::doc

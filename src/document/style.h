@@ -1,4 +1,5 @@
 #pragma once
+#include <algorithm>
 #include <array>
 #include <map>
 #include <optional>
@@ -7,6 +8,7 @@
 
 #include "core/base/colour.h"
 #include "core/base/numbers.h"
+#include "core/classify/breaks.h"
 #include "core/symbol/ramp.h"
 #include "core/symbol/stretch.h"
 #include "core/terrain/contours.h"
@@ -15,7 +17,22 @@
 namespace ledge::doc {
 
 enum class Dash : std::uint8_t { Solid, Dashes, Dots, DashDot };
-enum class Mark : std::uint8_t { Circle, Square, Triangle, Diamond };
+enum class Mark : std::uint8_t {
+    Circle,
+    Square,
+    Triangle,
+    Diamond,
+    Pentagon,
+    Star,
+    Plus,
+    Cross,
+    Drop,
+    Needle,
+};
+/// What the inside of areas is filled with.
+enum class Pattern : std::uint8_t { Plain, Hatch, CrossHatch, Dots, Crosses };
+/// What stands along a line.
+enum class Along : std::uint8_t { Nothing, Arrows, Marks, Ticks };
 
 /// How one kind of feature is drawn. Lengths in millimetres on paper.
 struct Look {
@@ -25,8 +42,20 @@ struct Look {
     bool hasStroke = true;
     double strokeMm = 0.25;
     Dash dash = Dash::Solid;
+    std::vector<double> dashesMm;  ///< ink, gap, ink …; when given, in place of `dash`
+    double offsetMm = 0;           ///< of lines, to the right of the way they run
+    double casingMm = 0;           ///< seen on either side of a line, beneath all of its layer
+    Colour casing{0xFB, 0xFA, 0xF6};
+    Along along = Along::Nothing;
+    double alongMm = 12;  ///< from one to the next
+    Pattern pattern = Pattern::Plain;
+    Colour patternInk{0x6B, 0x6F, 0x8E};
+    double patternMm = 1.4;  ///< from line to line, or dot to dot
+    double patternLineMm = 0.15;
+    double patternTurn = 45;  ///< degrees, lines rising to the right
     Mark mark = Mark::Circle;
     double markMm = 1.8;
+    double markTurn = 0;  ///< degrees, clockwise
     bool operator==(const Look&) const = default;
 };
 
@@ -34,33 +63,129 @@ struct Category {
     std::string value;  ///< exact text of the attribute value
     std::string label;  ///< as the legend says it
     Look look;
+    std::vector<std::string> more = {};  ///< further values of the same category
+    bool isShown = true;
     bool operator==(const Category&) const = default;
 };
 
-enum class Classing : std::uint8_t { Single, Categories, Ramp };
+/// One of the classes of a field's numbers.
+struct NumberClass {
+    std::string label;  ///< as the legend says it; empty: its limits
+    Look look;
+    bool isShown = true;
+    bool operator==(const NumberClass&) const = default;
+};
+
+/// Classes of numbers: one more than there are breaks, each from its break on.
+struct ClassRule {
+    classify::Method method = classify::Method::Natural;
+    std::vector<double> breaks;  ///< ascending
+    double low = 0, high = 1;    ///< of the values when the breaks were found
+    std::string family = "slate";
+    bool isFlipped = false;
+    std::vector<NumberClass> classes;
+    bool operator==(const ClassRule&) const = default;
+};
+
+/// Marks and lines whose size follows a number.
+struct SizeRule {
+    double largestMm = 9, smallestMm = 0.8;
+    double high = 1;            ///< the number drawn largest
+    bool isByArea = true;       ///< the area follows the number, else the width
+    bool isPerceptual = false;  ///< larger ones a little larger than that (exponent 0.57)
+    bool operator==(const SizeRule&) const = default;
+};
+
+/// Dots for counts, strewn over areas.
+struct DotField {
+    std::string field;
+    Colour colour;
+    bool operator==(const DotField&) const = default;
+};
+struct DotRule {
+    std::vector<DotField> fields;
+    double each = 1;  ///< what one dot stands for
+    double dotMm = 0.5;
+    int seed = 1;
+    bool operator==(const DotRule&) const = default;
+};
+
+/// One of several rules: the first that holds for a feature, at the scale, draws it.
+struct StyleRule {
+    std::string label;
+    std::string keep;  ///< a condition of the Ask language; empty: all
+    Look look;
+    double widestScale = 0, closestScale = 0;  ///< 0: no limit
+    bool isShown = true;
+    bool operator==(const StyleRule&) const = default;
+};
+
+enum class Classing : std::uint8_t { Single, Categories, Ramp, Classes, Sized, Dots, Rules };
 
 struct VectorStyle {
     Classing classing = Classing::Single;
-    Look look;  ///< of all features, or what categories and ramps start from
-    std::string field;
+    Look look;          ///< of all features, or what categories and ramps start from
+    std::string field;  ///< the name of a field, else a formula of the Ask language
+    std::string per;    ///< what its numbers are divided by, alike; empty: nothing
     std::vector<Category> categories;
-    Look others;   ///< values that are in no category
-    Ramp ramp;     ///< colours of the main part over the field's numbers
-    Look missing;  ///< features whose value is missing
+    Look others;  ///< values that are in no category, features that no rule holds for
+    bool showsOthers = true;
+    Ramp ramp;  ///< colours of the main part over the field's numbers
+    ClassRule classes;
+    SizeRule sizes;
+    DotRule dots;
+    std::vector<StyleRule> rules;
+    bool hasOutlines = true;  ///< off: areas of every class without their outlines
+    Look missing;             ///< features whose value is missing
     NumberFormat numbers;
     bool operator==(const VectorStyle&) const = default;
 };
 
-/// Names on features.
+/// Where a label stands by hand: it belongs to the feature's key.
+struct LabelPin {
+    std::int64_t key = 0;
+    bool isHidden = false;
+    bool isPlaced = false;           ///< by the two offsets; else where there is room
+    double rightMm = 0, downMm = 0;  ///< of its middle from what it names, on paper
+    double turn = 0;                 ///< degrees, clockwise
+    double scale = 0;                ///< at which it was set; holds from half to twice of it
+    std::string text;                ///< in place of the label's; "\n" breaks lines
+    bool operator==(const LabelPin&) const = default;
+};
+
+enum class LinePlace : std::uint8_t { Above, On, Below };
+enum class AreaPlace : std::uint8_t { Inside, Along, Outside };
+
+/// One set of labels on features.
 struct LabelStyle {
+    std::string name;  ///< as the stack calls it; empty: "Labels"
     bool isOn = false;
-    std::string field;
-    std::string rankField;  ///< higher is placed first; may be empty
+    std::string text;  ///< the name of a field, else a formula of the Ask language
+    std::string keep;  ///< a condition; empty: all
+    std::string rank;  ///< field or formula: higher is placed first; may be empty
     double sizePt = 8;
     Colour colour{0x23, 0x26, 0x3F};
-    bool isItalic = false, isBold = false, hasHalo = true;
-    double widestScale = 0;  ///< not drawn at smaller scales (larger denominators); 0: always
+    bool isItalic = false, isBold = false, hasHalo = true, isUpper = false;
+    bool hasBackground = false;
+    Colour background{0xFB, 0xFA, 0xF6};
+    double letterSpacing = 0;  ///< of the size of the type
+    double lineSpacing = 1.15;
+    int wrapAt = 0;  ///< characters a line; 0: in one
+    NumberFormat numbers;
+    LinePlace onLines = LinePlace::Above;
+    AreaPlace inAreas = AreaPlace::Inside;
+    double repeatMm = 100;       ///< along lines
+    double widestScale = 0;      ///< not drawn at smaller scales (larger denominators); 0: always
+    double closestScale = 0;     ///< nor at larger ones
+    std::vector<LabelPin> pins;  ///< by key
     bool operator==(const LabelStyle&) const = default;
+
+    const LabelPin* pin(std::int64_t key) const {
+        const auto it = std::lower_bound(
+            pins.begin(), pins.end(), key,
+            [](const LabelPin& one, std::int64_t wanted) { return one.key < wanted; });
+        return it != pins.end() && it->key == key ? &*it : nullptr;
+    }
 };
 
 /// Three bands as red, green and blue.

@@ -64,8 +64,8 @@ carto::PanelPainter panelPainter(const doc::Document& document,
             painter.drawImage(QPointF(0, 0), *picture);
         }
         report.problems.insert(report.problems.end(), own.problems.begin(), own.problems.end());
-        report.labelsPlaced += own.labelsPlaced;
-        report.labelsWithoutRoom += own.labelsWithoutRoom;
+        report.labels.insert(report.labels.end(), own.labels.begin(), own.labels.end());
+        report.leftOut.insert(report.leftOut.end(), own.leftOut.begin(), own.leftOut.end());
         return outcome;
     };
 }

@@ -5,6 +5,7 @@
 #include "core/base/numbers.h"
 #include "core/crs/catalogue.h"
 #include "core/geometry/measure.h"
+#include "core/query/row_values.h"
 #include "session/typed_position.h"
 
 namespace ledge::session {
@@ -18,15 +19,15 @@ void addPlaces(const doc::Document& document, const SourceCache& sources, const 
     for (const auto& layer : doc::allLayers(document.layers)) {
         const auto* vector = layer->as<doc::VectorLayer>();
         const auto* source = document.source(layer->source);
-        if (!vector || !source || vector->labels.field.empty()) continue;
+        if (!vector || !source || vector->naming().empty()) continue;
         const auto features = sources.features(*source, mapCrs);
         if (!features) continue;
         const FeatureTable& table = *(*features)->table;
-        const int field = table.fieldIndex(vector->labels.field);
-        if (field < 0) continue;
+        auto names = query::RowValues::of(vector->naming(), table);
+        if (!names) continue;
         for (const FeatureView feature : table) {
             if (out.size() >= limit) return;
-            const Value value = feature.value(static_cast<std::size_t>(field));
+            const Value value = names->value(feature.index);
             if (isMissing(value) || feature.geometry.isEmpty()) continue;
             const std::string name = displayText(value);
             if (matches(name, typed))

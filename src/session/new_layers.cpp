@@ -316,13 +316,20 @@ doc::VectorLayer defaultVectorLayer(const FeatureTable& table, const std::string
     out.style.missing = look;
     out.style.missing.fill = {0xE4, 0xE1, 0xDC};
     out.style.missing.stroke = {0xB9, 0xB4, 0xAC};
-    out.labels.field = nameField(table);
-    out.labels.isOn =
-        out.geometry == GeometryType::Point && !out.labels.field.empty() && table.size() <= 2000;
-    if (table.fieldIndex("rank") >= 0) out.labels.rankField = "rank";
+    if (out.geometry == GeometryType::Polygon) {  // no data: pale, with a fine hatch
+        out.style.missing.pattern = doc::Pattern::Hatch;
+        out.style.missing.patternInk = {0xC9, 0xC3, 0xB9};
+        out.style.missing.patternMm = 0.9;
+        out.style.missing.patternLineMm = 0.1;
+    }
+    doc::LabelStyle& labels = out.labels.front();
+    labels.text = nameField(table);
+    labels.isOn =
+        out.geometry == GeometryType::Point && !labels.text.empty() && table.size() <= 2000;
+    if (table.fieldIndex("rank") >= 0) labels.rank = "rank";
     const bool isWater = namedLook(name) == &kNamed[0];
-    out.labels.isItalic = isWater;
-    if (isWater) out.labels.colour = {0x2B, 0x5C, 0x86};
+    labels.isItalic = isWater;
+    if (isWater) labels.colour = {0x2B, 0x5C, 0x86};
     return out;
 }
 

@@ -7,6 +7,7 @@
 #include "core/crs/transformation.h"
 #include "core/geometry/measure.h"
 #include "core/globe/ground_measure.h"
+#include "core/query/row_values.h"
 
 namespace ledge::session {
 namespace {
@@ -53,6 +54,10 @@ void probeFeatures(const doc::Layer& layer, const doc::MapFeatures& features, Po
                    double tolerance, LengthUnit unit, std::vector<ProbeHit>& out) {
     const FeatureTable& table = *features.table;
     const globe::GroundMeasure ground(table.info.crs);
+    const std::string naming = layer.as<doc::VectorLayer>()->naming();
+    std::optional<query::RowValues> names;
+    if (auto read = query::RowValues::of(naming, table); read && !naming.empty())
+        names = *std::move(read);
     Box box;
     box.add(at);
     for (const std::size_t i : features.index.meeting(box.grown(tolerance))) {
@@ -67,10 +72,8 @@ void probeFeatures(const doc::Layer& layer, const doc::MapFeatures& features, Po
         const auto seams = features.seamsOf(i);
         hit.seams.assign(seams.begin(), seams.end());
         hit.measures = measuresOf(feature.geometry, ground, unit);
-        const int name = table.fieldIndex(layer.as<doc::VectorLayer>()->labels.field);
-        const bool isNamed = name >= 0 && !feature.isMissing(static_cast<std::size_t>(name));
-        hit.title = isNamed ? displayText(feature.value(static_cast<std::size_t>(name)))
-                            : "Feature " + std::to_string(feature.id);
+        const Value name = names ? names->value(i) : Value();
+        hit.title = isMissing(name) ? "Feature " + std::to_string(feature.id) : displayText(name);
         for (std::size_t k = 0; k < table.info.fields.size(); ++k)
             hit.values.emplace_back(table.info.fields[k].name, displayText(feature.value(k)));
         out.push_back(std::move(hit));

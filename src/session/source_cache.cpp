@@ -350,6 +350,9 @@ Result<std::shared_ptr<const doc::MapFeatures>> SourceCache::features(const doc:
         isSame ? *read : std::make_shared<const FeatureTable>(std::move(mapped->table)));
     features->strayed = mapped->strayed;
     features->seams = std::move(mapped->seams);
+    auto coarser = coarseShapes(*features->table, reading());
+    if (!coarser) return coarser.error();
+    features->coarser = *std::move(coarser);
     // A finer one serves for all that the coarser one did.
     std::erase_if(e->projected, [&](const Entry::Projected& known) {
         return crs::isSame(known.crs, mapCrs) && crs::haveSameChoices(known.crs, mapCrs) &&

@@ -85,8 +85,8 @@ Document rich() {
     vector.style.field = "kind";
     vector.style.look.dash = Dash::DashDot;
     vector.style.categories = {{"a", "A", vector.style.look}, {"b", "B", {}}};
-    vector.labels.isOn = true;
-    vector.labels.field = "name";
+    vector.labels[0].isOn = true;
+    vector.labels[0].text = "name";
     Layer paths = named("paths", vector, wayId);
     paths.isVisible = false;
     put(paths);

@@ -36,7 +36,11 @@ Document sample() {
     Layer crofts;
     crofts.name = "Crofts";
     crofts.source = source;
-    crofts.content = VectorLayer{};
+    VectorLayer vector;
+    vector.labels.resize(2);
+    vector.labels[0].pins.emplace_back().key = 7;
+    vector.labels[1].name = "Owners";
+    crofts.content = vector;
     d = addLayer(std::move(d), std::move(crofts)).first;
     d.questions.emplace_back().id = d.nextId++;
     d.questions.back().name = "Hay";
@@ -57,6 +61,20 @@ const std::map<std::string, EditWords>& words() {
     static const std::map<std::string, EditWords> all{
         {"project-name", {{"name", "Storm"}}},
         {"map-crs", {{"crs", "EPSG:3035"}}},
+        {"layer-style",
+         {{"layer", "Lines"},
+          {"style", "{\"ledge_style\":1,\"kind\":\"contours\",\"style\":{\"line_mm\":0.4}}"}}},
+        {"label-pin",
+         {{"layer", "Crofts"},
+          {"key", "7"},
+          {"right-mm", "4"},
+          {"down-mm", "-2.5"},
+          {"turn", "10"},
+          {"scale", "25000"},
+          {"text", "Ness"}}},
+        {"label-unpin", {{"layer", "Crofts"}, {"key", "7"}}},
+        {"label-set", {{"layer", "Crofts"}, {"name", "Heights"}}},
+        {"label-set-remove", {{"layer", "Crofts"}, {"name", "Owners"}}},
         {"datum-operation", {{"one", "4230"}, {"other", "4326"}, {"operation", "1133"}}},
         {"source-crs", {{"source", "DEM"}, {"crs", "EPSG:32628"}}},
         {"source-height-unit", {{"source", "DEM"}, {"unit", "foot"}}},

@@ -109,6 +109,72 @@ private slots:
                  found.error().text().c_str());
     }
 
+    void findsClassesOfNumbers() {
+        const auto found = fieldClasses(crofts(40), {}, doc::Classing::Classes, "sheep");
+        QVERIFY(found);
+        const doc::ClassRule& rule = found->style.classes;
+        QCOMPARE(rule.classes.size(), std::size_t{5});
+        QCOMPARE(rule.breaks.size(), std::size_t{4});
+        QCOMPARE(rule.low, 10.0);
+        QCOMPARE(rule.high, 390.0);
+        // From light to dark, all opaque, and neighbours told apart.
+        for (std::size_t i = 1; i < rule.classes.size(); ++i) {
+            const Colour a = rule.classes[i - 1].look.fill, b = rule.classes[i].look.fill;
+            QVERIFY(toOkLab(a).lightness > toOkLab(b).lightness);
+            QVERIFY2(colourDistance(a, b) >= 8, qPrintable(QString::number(colourDistance(a, b))));
+        }
+        // By a formula, and divided.
+        doc::VectorStyle rate;
+        rate.per = "number";
+        const auto byRate = fieldClasses(crofts(40), rate, doc::Classing::Classes, "sheep * 3");
+        QVERIFY(byRate);
+        QCOMPARE(byRate->style.classes.low, 30.0);
+        QCOMPARE(byRate->style.classes.high, 30.0);
+        QVERIFY(byRate->style.classes.breaks.empty());
+    }
+    void keepsNamesOfClasses() {
+        const auto sample = numbersOf(crofts(40), "sheep", "");
+        QVERIFY(sample);
+        QCOMPARE(sample->missing(), std::int64_t{1});
+        auto rule = classRule(*sample, {}, classify::Method::Quantile, 4, {}, GeometryType::Line);
+        QVERIFY(rule);
+        rule->classes[2].label = "many";
+        auto again = classRule(*sample, *rule, classify::Method::Equal, 4, {}, GeometryType::Line);
+        QVERIFY(again);
+        QCOMPARE(again->classes[2].label, std::string("many"));
+        doc::ClassRule own = *again;
+        own.breaks = {300, 100};
+        const auto byHand =
+            classRule(*sample, own, classify::Method::Own, 9, {}, GeometryType::Line);
+        QCOMPARE(byHand->breaks, (std::vector<double>{100, 300}));
+        QCOMPARE(byHand->classes.size(), std::size_t{3});
+        // Lines are coloured, not filled.
+        QVERIFY(!(byHand->classes[0].look.stroke == byHand->classes[2].look.stroke));
+        own.isFlipped = true;
+        doc::ClassRule flipped = own;
+        colourClasses(flipped, {}, GeometryType::Line);
+        QVERIFY(flipped.classes.front().look.stroke == again->classes.back().look.stroke);
+    }
+    void findsSizesAndDots() {
+        const auto sizes = fieldClasses(crofts(40), {}, doc::Classing::Sized, "sheep");
+        QVERIFY(sizes);
+        QVERIFY(std::abs(sizes->style.sizes.high - 390) < 9);
+        const auto dots = fieldClasses(crofts(40), {}, doc::Classing::Dots, "sheep");
+        QVERIFY(dots);
+        const double sum = 39 * 40 / 2 * 10;
+        const double count = sum / dots->style.dots.each;
+        QVERIFY2(count > 700 && count < 9000, qPrintable(QString::number(count)));
+        QCOMPARE(dots->style.dots.fields.size(), std::size_t{1});
+        QVERIFY(!fieldClasses(crofts(40), {}, doc::Classing::Dots, "0 - sheep"));
+        QVERIFY(!fieldClasses(crofts(40), {}, doc::Classing::Sized, "empty"));
+    }
+    void takesFormulasForCategories() {
+        const auto found = fieldClasses(crofts(40), {}, doc::Classing::Categories, "join(kind, '!')");
+        QVERIFY(found);
+        QCOMPARE(found->style.categories.size(), std::size_t{2});
+        QCOMPARE(found->style.categories[1].value, std::string("turf!"));
+    }
+
     void stopsWhenToldTo() {
         std::stop_source stop;
         stop.request_stop();

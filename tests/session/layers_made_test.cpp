@@ -87,13 +87,13 @@ private slots:
 
     void labelsPointsThatHaveNames() {
         const auto points = defaultVectorLayer(tableOf(GeometryType::Point), "x", 0);
-        QVERIFY(points.labels.isOn);
-        QCOMPARE(points.labels.field, std::string("Name"));
-        QCOMPARE(points.labels.rankField, std::string("rank"));
-        QVERIFY(!defaultVectorLayer(tableOf(GeometryType::Polygon), "x", 0).labels.isOn);
+        QVERIFY(points.labels[0].isOn);
+        QCOMPARE(points.labels[0].text, std::string("Name"));
+        QCOMPARE(points.labels[0].rank, std::string("rank"));
+        QVERIFY(!defaultVectorLayer(tableOf(GeometryType::Polygon), "x", 0).labels[0].isOn);
         FeatureList bare;
         bare.info.geometry = GeometryType::Point;
-        QVERIFY(!defaultVectorLayer(bare, "x", 0).labels.isOn);
+        QVERIFY(!defaultVectorLayer(bare, "x", 0).labels[0].isOn);
     }
 
     void takesFloatsForHeightsAndBytesForPictures() {

@@ -9,12 +9,12 @@
 #include "io/files/atomic_file.h"
 #include "session/export_sheet.h"
 #include "session/jump.h"
-#include "session/typed_position.h"
 #include "session/new_layers.h"
 #include "session/probe.h"
 #include "session/session.h"
 #include "session/terrain_files.h"
 #include "session/terrain_layers.h"
+#include "session/typed_position.h"
 #include "support/coarse_demo.h"
 
 using namespace ledge;

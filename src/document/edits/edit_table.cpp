@@ -239,13 +239,18 @@ private:
 
 namespace {
 // The path of a member as people read it: "style.line_mm" is the line's.
-std::string memberWords(const std::string& path) {
+std::string memberWords(std::string path) {
+    const auto isNumber = [](const std::string& word) {
+        return !word.empty() && word.find_first_not_of("0123456789") == word.npos;
+    };
+    // One of a list is known by the list.
+    if (const auto dot = path.rfind('.'); dot != path.npos && isNumber(path.substr(dot + 1)))
+        path.resize(dot);
     std::string out = path.substr(path.rfind('.') + 1);
     // A whole part, or a member whose name says little without what it is of.
     const auto before = path.substr(0, path.size() - std::min(path.size(), out.size() + 1));
     const std::string owner = before.substr(before.rfind('.') + 1);
-    const bool isNumbered = !owner.empty() && owner.find_first_not_of("0123456789") == owner.npos;
-    if (!owner.empty() && owner != "style" && !isNumbered) out = owner + " " + out;
+    if (!owner.empty() && owner != "style" && !isNumber(owner)) out = owner + " " + out;
     for (const std::string_view unit : {"_mm", "_pt"})
         if (out.ends_with(unit)) out.resize(out.size() - unit.size());
     std::replace(out.begin(), out.end(), '_', ' ');
@@ -293,8 +298,8 @@ std::string filled(const NamedEdit& edit, const Document& document, const EditVa
 std::span<const NamedEdit> namedEdits() {
     static const std::vector<NamedEdit> all = [] {
         std::vector<NamedEdit> out;
-        for (auto rows : {mapEditRows(), layerEditRows(), lightEditRows(), tableEditRows(),
-                          questionEditRows(), sheetEditRows()})
+        for (auto rows : {mapEditRows(), layerEditRows(), labelEditRows(), lightEditRows(),
+                          tableEditRows(), questionEditRows(), sheetEditRows()})
             out.insert(out.end(), rows.begin(), rows.end());
         return out;
     }();

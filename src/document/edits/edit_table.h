@@ -93,6 +93,7 @@ Result<EditOutcome> applied(const Document& document, std::string_view name,
 
 /// Rows of the table by topic.
 std::vector<NamedEdit> layerEditRows();
+std::vector<NamedEdit> labelEditRows();
 std::vector<NamedEdit> lightEditRows();
 std::vector<NamedEdit> tableEditRows();
 std::vector<NamedEdit> mapEditRows();

@@ -2,6 +2,7 @@
 #include "document/edits/edit_table.h"
 #include "document/edits/layer_edits.h"
 #include "document/json/members.h"
+#include "document/json/style_text.h"
 
 namespace ledge::doc {
 namespace {
@@ -128,6 +129,14 @@ std::vector<NamedEdit> layerEditRows() {
          {{"layer", Kind::Layer, "", true, 0, 0, {}, true}},
          [](const Document& d, const EditValues& v) -> Result<Document> {
              return removeLayer(d, v.id("layer"));
+         }},
+        {"layer-style",
+         "Style of {layer}",
+         {kLayer, {"style", Kind::Text, "as a .ledgestyle file has it"}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             const auto next = withStyleText(*d.layer(v.id("layer")), v.text("style"));
+             if (!next) return next.error();
+             return withLayer(d, v.id("layer"), [&](Layer& l) { l = *next; });
          }},
         {"layer-set",
          "{member} of {layer}",

@@ -9,9 +9,24 @@ namespace ledge::doc {
 template <>
 inline constexpr std::array<const char*, 4> kNames<Dash>{"solid", "dashes", "dots", "dash-dot"};
 template <>
-inline constexpr std::array<const char*, 4> kNames<Mark>{"circle", "square", "triangle", "diamond"};
+inline constexpr std::array<const char*, 10> kNames<Mark>{
+    "circle", "square", "triangle", "diamond", "pentagon",
+    "star",   "plus",   "cross",    "drop",    "needle"};
 template <>
-inline constexpr std::array<const char*, 3> kNames<Classing>{"single", "categories", "ramp"};
+inline constexpr std::array<const char*, 5> kNames<Pattern>{"plain", "hatch", "cross hatch", "dots",
+                                                            "crosses"};
+template <>
+inline constexpr std::array<const char*, 4> kNames<Along>{"nothing", "arrows", "marks", "ticks"};
+template <>
+inline constexpr std::array<const char*, 7> kNames<Classing>{
+    "single", "categories", "ramp", "classes", "sized", "dots", "rules"};
+template <>
+inline constexpr std::array<const char*, 7> kNames<classify::Method>{
+    "natural", "quantile", "equal", "round", "geometric", "stddev", "own"};
+template <>
+inline constexpr std::array<const char*, 3> kNames<LinePlace>{"above", "on", "below"};
+template <>
+inline constexpr std::array<const char*, 3> kNames<AreaPlace>{"inside", "along", "outside"};
 template <>
 inline constexpr std::array<const char*, 4> kNames<Stretch>{"full", "trimmed", "spread", "stored"};
 template <>
@@ -48,42 +63,146 @@ inline constexpr std::array<const char*, 5> kNames<Blend>{"normal", "multiply", 
 // Symbols and styles.
 
 LEDGE_DESCRIBED(Look) {
+    // All of them, always: looks of categories and rules take what is missing from the style's own.
     a.paint("fill", s.hasFill, s.fill);
     a.paint("stroke", s.hasStroke, s.stroke);
     a("stroke_mm", s.strokeMm);
     a("dash", s.dash);
+    a("dashes_mm", s.dashesMm);
+    a("offset_mm", s.offsetMm, Between{-50, 50});
+    a("casing_mm", s.casingMm, Between{0, 20});
+    a("casing", s.casing);
+    a("along", s.along);
+    a("along_mm", s.alongMm, Between{0.5, 1000});
+    a("pattern", s.pattern);
+    a("pattern_ink", s.patternInk);
+    a("pattern_mm", s.patternMm, Between{0.2, 100});
+    a("pattern_line_mm", s.patternLineMm, Between{0.01, 20});
+    a("pattern_turn", s.patternTurn);
     a("mark", s.mark);
     a("mark_mm", s.markMm);
+    a("mark_turn", s.markTurn);
+    a.then([&] {
+        if constexpr (std::remove_reference_t<decltype(a)>::isReading) {
+            // Ink and gaps are lengths, and together more than nothing.
+            double sum = 0;
+            for (double& mm : s.dashesMm) sum += mm = std::clamp(mm, 0.0, 1000.0);
+            if (s.dashesMm.size() % 2 != 0 || sum < 0.05) s.dashesMm.clear();
+        }
+    });
 }
 LEDGE_DESCRIBED(Category) {
     a("value", s.value);
     a("label", s.label);
     a("look", s.look);
+    a.sparse("more", s.more);
+    a("shown", s.isShown);
 }
 LEDGE_DESCRIBED(NumberFormat) {
     a("decimals", s.decimals);
     a("groups", s.groupsThousands);
 }
+LEDGE_DESCRIBED(NumberClass) {
+    a("label", s.label);
+    a("look", s.look);
+    a("shown", s.isShown);
+}
+LEDGE_DESCRIBED(ClassRule) {
+    a("method", s.method);
+    a("breaks", s.breaks);
+    a("low", s.low);
+    a("high", s.high);
+    a("family", s.family);
+    a("flipped", s.isFlipped);
+    a("classes", s.classes);
+    a.then([&] {
+        if constexpr (std::remove_reference_t<decltype(a)>::isReading) {
+            std::sort(s.breaks.begin(), s.breaks.end());
+            if (!s.classes.empty() || !s.breaks.empty()) s.classes.resize(s.breaks.size() + 1);
+        }
+    });
+}
+LEDGE_DESCRIBED(SizeRule) {
+    a("largest_mm", s.largestMm, Between{0.1, 200});
+    a("smallest_mm", s.smallestMm, Between{0, 200});
+    a("high", s.high);
+    a("by_area", s.isByArea);
+    a("perceptual", s.isPerceptual);
+}
+LEDGE_DESCRIBED(DotField) {
+    a("field", s.field);
+    a("colour", s.colour);
+}
+LEDGE_DESCRIBED(DotRule) {
+    a("fields", s.fields);
+    a("each", s.each, kAtLeastZero);
+    a("dot_mm", s.dotMm, Between{0.05, 20});
+    a("seed", s.seed);
+}
+LEDGE_DESCRIBED(StyleRule) {
+    a("label", s.label);
+    a("keep", s.keep);
+    a("look", s.look);
+    a("widest_scale", s.widestScale, kAtLeastZero);
+    a("closest_scale", s.closestScale, kAtLeastZero);
+    a("shown", s.isShown);
+}
 LEDGE_DESCRIBED(VectorStyle) {
     a("classing", s.classing);
     a("look", s.look);
     a.sparse("field", s.field);
+    a.sparse("per", s.per);
     a.list("categories", s.categories, Category{"", "", s.look});
     a("others", s.others);
+    a("shows_others", s.showsOthers);
     a.sparse("ramp", s.ramp);
+    a.sparse("classes", s.classes);
+    a.sparse("sizes", s.sizes);
+    a.sparse("dots", s.dots);
+    a.list("rules", s.rules, StyleRule{"", "", s.look});
+    a("outlines", s.hasOutlines);
     a("missing", s.missing);
     a("numbers", s.numbers);
 }
+LEDGE_DESCRIBED(LabelPin) {
+    a("key", s.key);
+    a.sparse("hidden", s.isHidden);
+    a.sparse("placed", s.isPlaced);
+    a.sparse("right_mm", s.rightMm, Between{-1000, 1000});
+    a.sparse("down_mm", s.downMm, Between{-1000, 1000});
+    a.sparse("turn", s.turn);
+    a.sparse("scale", s.scale, kAtLeastZero);
+    a.sparse("text", s.text);
+}
 LEDGE_DESCRIBED(LabelStyle) {
+    a.sparse("name", s.name);
     a("on", s.isOn);
-    a("field", s.field);
-    a("rank_field", s.rankField);
-    a("size_pt", s.sizePt);
+    a("text", s.text);
+    a.sparse("keep", s.keep);
+    a("rank", s.rank);
+    a("size_pt", s.sizePt, Between{0.5, 500});
     a("colour", s.colour);
     a("italic", s.isItalic);
     a("bold", s.isBold);
     a("halo", s.hasHalo);
-    a("widest_scale", s.widestScale);
+    a("capitals", s.isUpper);
+    a("has_background", s.hasBackground);
+    a("background", s.background);
+    a("letter_spacing", s.letterSpacing, Between{-0.5, 10});
+    a("line_spacing", s.lineSpacing, Between{0.5, 5});
+    a("wrap_at", s.wrapAt, Between{0, 1000});
+    a("numbers", s.numbers);
+    a("on_lines", s.onLines);
+    a("in_areas", s.inAreas);
+    a("repeat_mm", s.repeatMm, Between{5, 100000});
+    a("widest_scale", s.widestScale, kAtLeastZero);
+    a("closest_scale", s.closestScale, kAtLeastZero);
+    a.sparse("pins", s.pins);
+    a.then([&] {
+        if constexpr (std::remove_reference_t<decltype(a)>::isReading)
+            std::stable_sort(s.pins.begin(), s.pins.end(),
+                             [](const auto& one, const auto& two) { return one.key < two.key; });
+    });
 }
 LEDGE_DESCRIBED(ImageStyle) {
     a("bands", s.bands, kAtLeastZero);
@@ -202,6 +321,7 @@ LEDGE_DESCRIBED(VectorLayer) {
     a.sparse("columns", s.columns);
     a("style", s.style);
     a("labels", s.labels);
+    a("keeps_labels_off", s.keepsLabelsOff, Between{0, 100});
 }
 LEDGE_DESCRIBED(RasterLayer) { a("style", s.style); }
 LEDGE_DESCRIBED(HeightTint) { a("style", s.style); }

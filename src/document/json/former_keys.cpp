@@ -37,11 +37,29 @@ void nameShape(Json& edit) {
                     : type == "polygon" ? wktOf(Geometry::polygon({at}))
                                         : std::string();
 }
+// A layer had one set of labels, on a field.
+void listLabels(Json& layer) {
+    forEach(layer, "layers", listLabels);
+    if (!layer.is_object()) return;
+    const auto it = layer.find("labels");
+    if (it == layer.end()) return;
+    Json& labels = *it;
+    if (labels.is_object()) labels = Json::array({Json(labels)});
+    if (!labels.is_array()) return;
+    for (Json& set : labels) {
+        rename(set, "field", "text");
+        rename(set, "rank_field", "rank");
+    }
+}
 }  // namespace
 
 Json withTodaysKeys(Json project) {
+    forEach(project, "layers", listLabels);
     forEach(project, "sheets", [](Json& sheet) {
-        forEach(sheet, "items", [](Json& item) { rename(item, "frozen", "kept_layers"); });
+        forEach(sheet, "items", [](Json& item) {
+            rename(item, "frozen", "kept_layers");
+            forEach(item, "kept_layers", listLabels);
+        });
     });
     forEach(project, "sources", [](Json& source) { forEach(source, "edits", nameShape); });
     return project;

@@ -1,5 +1,6 @@
 #include "document/json/members.h"
 
+#include <algorithm>
 #include <sstream>
 
 #include "document/json/parsed.h"
@@ -58,6 +59,9 @@ const JsonContext kAll{{}, true};
 
 // Whether all that was asked for came to be, whatever else there is.
 bool holds(const Json& now, const Json& asked) {
+    if (asked.is_array() && now.is_array() && asked.size() == now.size())
+        return std::equal(asked.begin(), asked.end(), now.begin(),
+                          [](const Json& one, const Json& is) { return holds(is, one); });
     if (!asked.is_object() || !now.is_object()) return now == asked;
     for (const auto& [key, value] : asked.items())
         if (value.is_null() ? now.contains(key) && !now[key].is_null()
@@ -144,6 +148,19 @@ std::string styleText(const Look& look) { return json::from(look, kAll).dump(); 
 std::string styleText(const std::vector<Category>& c) { return json::from(c, kAll).dump(); }
 std::string styleText(const Ramp& ramp) { return json::from(ramp, kAll).dump(); }
 std::string styleText(const VectorStyle& style) { return json::from(style, kAll).dump(); }
+std::string styleText(const ClassRule& rule) { return json::from(rule, kAll).dump(); }
+std::string styleText(const SizeRule& rule) { return json::from(rule, kAll).dump(); }
+std::string styleText(const DotRule& rule) { return json::from(rule, kAll).dump(); }
+std::string styleText(const std::vector<StyleRule>& rules) {
+    return json::from(rules, kAll).dump();
+}
+std::string styleText(const std::vector<LabelStyle>& labels) {
+    return json::from(labels, kAll).dump();
+}
+std::string styleText(const LabelStyle& labels) { return json::from(labels, kAll).dump(); }
+std::string methodName(classify::Method method) {
+    return kNames<classify::Method>[static_cast<std::size_t>(method)];
+}
 std::string styleText(const RasterStyle& style) { return json::from(style, kAll).dump(); }
 std::string styleText(const ImageStyle& style) { return json::from(style, kAll).dump(); }
 std::string styleText(const GridStyle& style) { return json::from(style, kAll).dump(); }

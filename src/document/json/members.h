@@ -24,6 +24,12 @@ std::string styleText(const Look& look);
 std::string styleText(const std::vector<Category>& categories);
 std::string styleText(const Ramp& ramp);
 std::string styleText(const VectorStyle& style);
+std::string styleText(const ClassRule& rule);
+std::string styleText(const SizeRule& rule);
+std::string styleText(const DotRule& rule);
+std::string styleText(const std::vector<StyleRule>& rules);
+std::string styleText(const std::vector<LabelStyle>& labels);
+std::string styleText(const LabelStyle& labels);
 std::string styleText(const RasterStyle& style);
 std::string styleText(const ImageStyle& style);
 std::string styleText(const GridStyle& style);
@@ -35,6 +41,7 @@ std::string quoted(const std::string& text);
 std::string unitName(LengthUnit unit);
 std::string unitName(CoordinateForm form);
 std::string dateFormName(DateForm form);
+std::string methodName(classify::Method method);
 /// "yes" or "no".
 inline std::string word(bool isOn) { return isOn ? "yes" : "no"; }
 

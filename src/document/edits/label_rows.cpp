@@ -1,0 +1,121 @@
+#include <algorithm>
+
+#include "document/edits/edit_table.h"
+#include "document/edits/layer_edits.h"
+
+namespace ledge::doc {
+namespace {
+using Kind = EditArgument::Kind;
+const EditArgument kLayer{"layer", Kind::Layer};
+const EditArgument kSet{"set", Kind::Number, "place among the layer's label sets", false, 0, 1000};
+const EditArgument kKey{"key", Kind::Number, "key of the feature", true, -9e15, 9e15};
+
+Error noLabels(const Layer& layer, std::size_t set) {
+    const auto* vector = layer.as<VectorLayer>();
+    return {ErrorCode::NotFound, layer.name,
+            vector ? "has " + std::to_string(vector->labels.size()) + " label sets, no number " +
+                         std::to_string(set)
+                   : "is no layer of features",
+            "name another"};
+}
+
+// A label set of a layer changed.
+template <typename Change>
+Result<Document> withSet(const Document& d, const EditValues& v, const Change& change) {
+    const auto set = v.has("set") ? static_cast<std::size_t>(v.number("set")) : 0;
+    const Layer& layer = *d.layer(v.id("layer"));
+    const auto* vector = layer.as<VectorLayer>();
+    if (!vector || set >= vector->labels.size()) return noLabels(layer, set);
+    return withLayer(d, v.id("layer"), [&](Layer& l) { change(l.as<VectorLayer>()->labels[set]); });
+}
+
+LabelPin& pinOf(LabelStyle& labels, std::int64_t key) {
+    auto& pins = labels.pins;
+    auto it =
+        std::lower_bound(pins.begin(), pins.end(), key,
+                         [](const LabelPin& one, std::int64_t wanted) { return one.key < wanted; });
+    if (it == pins.end() || it->key != key) {
+        it = pins.insert(it, LabelPin());
+        it->key = key;
+    }
+    return *it;
+}
+}  // namespace
+
+std::vector<NamedEdit> labelEditRows() {
+    return {
+        {"label-pin",
+         "Place a label of {layer}",
+         {kLayer,
+          kSet,
+          kKey,
+          {"right-mm", Kind::Number, "mm on paper, from what it names to its middle", false, -1000,
+           1000},
+          {"down-mm", Kind::Number, "mm on paper, the same", false, -1000, 1000},
+          {"turn", Kind::Number, "degrees, clockwise", false, -360, 360},
+          {"scale", Kind::Number, "1 : n; it holds from half to twice of it, 0: always", false, 0,
+           1e10},
+          {"hidden", Kind::Yes, "", false},
+          {"text", Kind::Text, "in place of the label's; \\n breaks lines", false}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             return withSet(d, v, [&](LabelStyle& labels) {
+                 LabelPin& pin = pinOf(labels, static_cast<std::int64_t>(v.number("key")));
+                 if (v.has("right-mm") || v.has("down-mm")) {
+                     pin.isPlaced = true;
+                     pin.isHidden = false;
+                 }
+                 if (v.has("right-mm")) pin.rightMm = v.number("right-mm");
+                 if (v.has("down-mm")) pin.downMm = v.number("down-mm");
+                 if (v.has("turn")) pin.turn = v.number("turn");
+                 if (v.has("scale")) pin.scale = v.number("scale");
+                 if (v.has("hidden")) pin.isHidden = v.isOn("hidden");
+                 if (v.has("text")) pin.text = v.text("text");
+             });
+         }},
+        {"label-unpin",
+         "Labels of {layer} where there is room",
+         {kLayer,
+          kSet,
+          {"key", Kind::Number, "key of the feature; without it all", false, -9e15, 9e15}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             return withSet(d, v, [&](LabelStyle& labels) {
+                 if (!v.has("key")) return labels.pins.clear();
+                 const auto key = static_cast<std::int64_t>(v.number("key"));
+                 std::erase_if(labels.pins, [key](const LabelPin& pin) { return pin.key == key; });
+             });
+         }},
+        {"label-set",
+         "Labels {name} of {layer}",
+         {kLayer, {"name", Kind::Text}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             const Layer& layer = *d.layer(v.id("layer"));
+             const auto* vector = layer.as<VectorLayer>();
+             if (!vector) return noLabels(layer, 0);
+             for (const LabelStyle& labels : vector->labels)
+                 if (labels.name == v.text("name")) return d;
+             return withLayer(d, v.id("layer"), [&](Layer& l) {
+                 auto& all = l.as<VectorLayer>()->labels;
+                 LabelStyle next = all.empty() ? LabelStyle() : all.front();
+                 next.name = v.text("name");
+                 next.pins.clear();
+                 next.keep.clear();
+                 all.push_back(std::move(next));
+             });
+         }},
+        {"label-set-remove",
+         "Remove labels {name} of {layer}",
+         {kLayer, {"name", Kind::Text}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             if (!d.layer(v.id("layer"))->as<VectorLayer>())
+                 return noLabels(*d.layer(v.id("layer")), 0);
+             return withLayer(d, v.id("layer"), [&](Layer& l) {
+                 auto& all = l.as<VectorLayer>()->labels;
+                 std::erase_if(all,
+                               [&](const LabelStyle& one) { return one.name == v.text("name"); });
+                 if (all.empty()) all.emplace_back();
+             });
+         }},
+    };
+}
+
+}  // namespace ledge::doc
