@@ -4,6 +4,7 @@
 
 #include "carto/map_frame.h"
 #include "carto/swatch.h"
+#include "document/look_finder.h"
 
 namespace ledge::carto {
 namespace {
@@ -42,39 +43,127 @@ Ramp aboveZero(const Ramp& ramp) {
     return out;
 }
 
-void addVector(std::vector<LegendEntry>& out, const doc::Layer& layer,
-               const doc::LegendItem& item) {
-    const auto& vector = *layer.as<doc::VectorLayer>();
-    const doc::VectorStyle& style = vector.style;
-    const QString name = nameOf(layer, item);
-    LegendEntry entry;
-    entry.layer = layer.id;
-    entry.geometry = vector.geometry;
-    if (style.classing == doc::Classing::Categories) {
+// What a vector layer says, rule by rule.
+class VectorEntries {
+public:
+    VectorEntries(std::vector<LegendEntry>& out, const doc::Layer& layer,
+                  const doc::LegendItem& item)
+        : m_out(out), m_vector(*layer.as<doc::VectorLayer>()), m_style(m_vector.style),
+          m_name(nameOf(layer, item)) {
+        m_entry.layer = layer.id;
+        m_entry.geometry = m_vector.geometry;
+    }
+    void add() {
+        switch (m_style.classing) {
+        case doc::Classing::Single: return put(m_name, m_style.look);
+        case doc::Classing::Categories: return categories();
+        case doc::Classing::Ramp: m_out.push_back(ramp()); return missing();
+        case doc::Classing::Classes: return classes();
+        case doc::Classing::Sized: return sizes();
+        case doc::Classing::Dots: return dots();
+        case doc::Classing::Rules: return rules();
+        }
+    }
+
+private:
+    LegendEntry ramp() const {
+        LegendEntry out = m_entry;
+        const Ramp& ramp = m_style.ramp;
+        out.text = m_name;
+        out.ramp = ramp;
+        const double low = ramp.low() < 0 && ramp.high() > 0 ? 0 : ramp.low();
+        out.low = number(low);
+        out.middle = number((low + ramp.high()) / 2);
+        out.high = number(ramp.high());
+        return out;
+    }
+    QString number(double v) const { return text(formatNumber(v, m_style.numbers)); }
+    void heading() {
+        LegendEntry entry = m_entry;
         entry.isHeading = true;
-        entry.text = name;
-        out.push_back(entry);
-        entry.isHeading = false;
-        for (const doc::Category& category : style.categories) {
-            entry.text = text(category.label.empty() ? category.value : category.label);
-            entry.look = category.look;
-            out.push_back(entry);
-        }
-        return;
+        entry.text = m_name;
+        m_out.push_back(entry);
     }
-    if (style.classing == doc::Classing::Ramp) {
-        out.push_back(rampEntry(layer, name, style.ramp, style.numbers, ""));
-        if (style.missing.hasFill || style.missing.hasStroke) {
-            entry.text = QObject::tr("no data");
-            entry.look = style.missing;
-            out.push_back(entry);
-        }
-        return;
+    void put(const QString& said, doc::Look look) {
+        LegendEntry entry = m_entry;
+        entry.text = said;
+        if (!m_style.hasOutlines && m_vector.geometry == GeometryType::Polygon &&
+            m_style.classing != doc::Classing::Single)
+            look.hasStroke = false;
+        entry.look = std::move(look);
+        m_out.push_back(entry);
     }
-    entry.text = name;
-    entry.look = style.look;
-    out.push_back(entry);
-}
+    void missing() {
+        if (m_style.missing.hasFill || m_style.missing.hasStroke)
+            put(QObject::tr("no data"), m_style.missing);
+    }
+    void categories() {
+        heading();
+        for (const doc::Category& one : m_style.categories)
+            if (one.isShown) put(text(one.label.empty() ? one.value : one.label), one.look);
+    }
+    void classes() {
+        heading();
+        const doc::ClassRule& rule = m_style.classes;
+        for (std::size_t i = 0; i < rule.classes.size(); ++i)
+            if (rule.classes[i].isShown)
+                put(classText(rule, i, m_style.numbers), rule.classes[i].look);
+        missing();
+    }
+    void rules() {
+        heading();
+        for (const doc::StyleRule& one : m_style.rules)
+            if (one.isShown) put(text(one.label.empty() ? one.keep : one.label), one.look);
+        if (m_style.showsOthers) put(QObject::tr("others"), m_style.others);
+    }
+    // Three round numbers: about the largest, a third of it, and a tenth.
+    void sizes() {
+        const doc::SizeRule& rule = m_style.sizes;
+        std::vector<double> numbers;
+        for (const double share : {1.0, 0.33, 0.08}) {
+            const double round = rule.high > 0 ? roundDownTo125(rule.high * share) : 0;
+            if (round > 0 && (numbers.empty() || round < numbers.back())) numbers.push_back(round);
+        }
+        if (m_vector.geometry == GeometryType::Line) {
+            heading();
+            for (const double n : numbers) {
+                doc::Look look = m_style.look;
+                look.strokeMm = doc::sizeFor(n, rule);
+                put(number(n), look);
+            }
+            return;
+        }
+        LegendEntry entry = m_entry;
+        entry.text = m_name;
+        entry.look = m_style.look;
+        for (const double n : numbers) entry.circles.push_back({doc::sizeFor(n, rule), number(n)});
+        m_out.push_back(entry);
+    }
+    void dots() {
+        heading();
+        const doc::DotRule& rule = m_style.dots;
+        for (const doc::DotField& field : rule.fields) {
+            LegendEntry entry = m_entry;
+            entry.geometry = GeometryType::Point;
+            entry.look = {};
+            entry.look.fill = field.colour;
+            entry.look.hasStroke = false;
+            entry.look.markMm = std::max(0.4, rule.dotMm);
+            entry.text = QObject::tr("1 dot: %1 %2")
+                             .arg(number(rule.each), rule.fields.size() > 1 || m_style.field.empty()
+                                                         ? text(field.field)
+                                                         : QString())
+                             .trimmed();
+            m_out.push_back(entry);
+        }
+    }
+
+    std::vector<LegendEntry>& m_out;
+    const doc::VectorLayer& m_vector;
+    const doc::VectorStyle& m_style;
+    QString m_name;
+    LegendEntry m_entry;
+};
 
 int sortKey(const doc::Layer& layer) {
     if (const auto* vector = layer.as<doc::VectorLayer>()) {
@@ -89,7 +178,37 @@ double heightOf(const LegendEntry& e, const doc::LegendItem& item, double mm) {
     const double line = item.sizePt * kMmPerPoint * mm;
     if (e.isHeading) return line * 1.25 + 0.8 * mm;
     if (e.ramp) return line + 4.2 * mm + line * 1.2 + kGapMm * mm * 0.6;
+    if (!e.circles.empty())
+        return line * 1.3 + std::max(e.circles.front().mm * mm, line * double(e.circles.size())) +
+               kGapMm * mm;
     return std::max(kPatchHeightMm * mm, line) + kGapMm * mm * 0.6;
+}
+
+// Marks of three sizes standing in one another, each led to its number.
+void paintCircles(QPainter& painter, QPointF at, const LegendEntry& e, const TextStyle& style,
+                  double mm) {
+    const double line = style.sizePt * kMmPerPoint * mm;
+    drawText(painter, {at.x(), at.y() + line * 0.85}, 0, e.text, style, mm);
+    const double largest = e.circles.front().mm * mm;
+    const double top = at.y() + line * 1.3;
+    const double bottom = top + std::max(largest, line * double(e.circles.size()));
+    const double middle = at.x() + std::max(largest, kPatchWidthMm * mm) / 2;
+    const double right = middle + largest / 2 + 1.5 * mm;
+    TextStyle small = style;
+    small.sizePt *= 0.86;
+    double free = top;  // numbers stand below one another even where tops of marks do not
+    for (const LegendEntry::Circle& circle : e.circles) {
+        const double d = circle.mm * mm;
+        doc::Look look = e.look;
+        look.markMm = circle.mm;
+        drawSample(painter, QRectF(middle - d / 2, bottom - d, d, d), GeometryType::Point, look,
+                   mm);
+        const double y = std::max(bottom - d, free + line * 0.4);
+        painter.setPen(QPen(qt(Colour{0x6B, 0x6F, 0x8E}), std::max(0.5, 0.1 * mm)));
+        painter.drawLine(QPointF(middle, bottom - d), QPointF(right - 0.4 * mm, y));
+        drawText(painter, {right, y + line * 0.3}, 0, circle.text, small, mm);
+        free = y + line * 0.55;
+    }
 }
 
 void paintEntry(QPainter& painter, QPointF at, double width, const LegendEntry& e,
@@ -116,6 +235,7 @@ void paintEntry(QPainter& painter, QPointF at, double width, const LegendEntry& 
             e.high);
         return;
     }
+    if (!e.circles.empty()) return paintCircles(painter, at, e, style, mm);
     drawSample(painter, QRectF(at.x(), at.y(), kPatchWidthMm * mm, kPatchHeightMm * mm), e.geometry,
                e.look, mm);
     say((kPatchWidthMm + 2) * mm, kPatchHeightMm * mm / 2 + line * 0.36, e.text);
@@ -127,7 +247,7 @@ struct EntriesOf {
     const doc::LegendItem& item;
     std::vector<LegendEntry>& out;
 
-    void operator()(const doc::VectorLayer&) const { addVector(out, layer, item); }
+    void operator()(const doc::VectorLayer&) const { VectorEntries(out, layer, item).add(); }
     void operator()(const doc::HeightTint& tint) const {
         out.push_back(
             rampEntry(layer, nameOf(layer, item), tint.style.ramp, tint.style.numbers, "\u00A0m"));
@@ -186,6 +306,17 @@ std::vector<LegendEntry> legendEntries(const std::vector<doc::LayerPtr>& layers,
         std::visit(EntriesOf{layer, item, out}, layer.content);
     }
     return out;
+}
+
+QString classText(const doc::ClassRule& rule, std::size_t i, const NumberFormat& numbers) {
+    if (i >= rule.classes.size()) return {};
+    if (!rule.classes[i].label.empty()) return text(rule.classes[i].label);
+    const double from =
+        i == 0 ? std::min(rule.low, rule.breaks.empty() ? rule.low : rule.breaks.front())
+               : rule.breaks[i - 1];
+    const double to = i < rule.breaks.size() ? rule.breaks[i] : std::max(rule.high, from);
+    return text(formatNumber(from, numbers)) + QStringLiteral(" \u2013 ") +
+           text(formatNumber(to, numbers));
 }
 
 double paintLegend(QPainter& painter, const QRectF& rect, const std::vector<LegendEntry>& entries,

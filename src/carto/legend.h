@@ -15,7 +15,16 @@ struct LegendEntry {
     std::optional<Ramp> ramp;
     QString low, middle, high;  ///< numbers under a ramp, unit with the last
     bool isHeading = false;
+    struct Circle {
+        double mm = 0;
+        QString text;
+    };
+    std::vector<Circle> circles;  ///< sizes of the mark, the largest first
 };
+
+/// What a class is called: by the name it was given, else "10 – 20". Each class holds its lower
+/// limit; the last one its upper one too.
+QString classText(const doc::ClassRule& rule, std::size_t i, const NumberFormat& numbers);
 
 /// What a legend says of these layers: those that are lit, points before lines before areas, in the
 /// order of the stack. Hillshades and steepness tints, which explain themselves, are left out.

@@ -12,6 +12,7 @@
 #include "carto/vector_painter.h"
 #include "document/contour_scale.h"
 #include "document/kinds.h"
+#include "document/look_finder.h"
 
 namespace ledge::carto {
 namespace {
@@ -35,7 +36,8 @@ doc::Layer appearance(const doc::Layer& layer) {
     out.opacity = 1;
     out.name.clear();
     if (!out.as<doc::Hillshade>()) out.blend = Blend::Normal;
-    if (auto* vector = out.as<doc::VectorLayer>()) vector->labels = {};
+    if (auto* vector = out.as<doc::VectorLayer>())
+        vector->labels.clear(), vector->keepsLabelsOff = 1;
     return out;
 }
 
@@ -111,6 +113,16 @@ namespace {
 constexpr std::size_t kMostKept = 64;
 }  // namespace
 
+namespace {
+bool isLabelled(const doc::DrawnLayer& one) {
+    const auto* vector = one.layer->as<doc::VectorLayer>();
+    return vector && std::any_of(vector->labels.begin(), vector->labels.end(),
+                                 [](const doc::LabelStyle& labels) {
+                                     return labels.isOn && !labels.text.empty();
+                                 });
+}
+}  // namespace
+
 bool isVectorKind(const doc::Layer& layer) { return doc::kindInfo(layer).isVector; }
 
 Result<QImage> MapRenderer::picture(const doc::Document& document,
@@ -127,8 +139,27 @@ Result<QImage> MapRenderer::picture(const doc::Document& document,
                                   partial ? Partial(sofar) : Partial());
         !done)
         return done.error();
+    tellTroubles(document, drawn, frame, report);
     paintNames(painter, document, drawn, frame, report);
     return image;
+}
+
+// What a style or a label asks for and its table cannot give: the rest is drawn.
+void MapRenderer::tellTroubles(const doc::Document& document,
+                               std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
+                               MapReport& report) const {
+    const SourcesById sources(document);
+    for (const doc::DrawnLayer& one : layers) {
+        const auto* vector = one.layer->as<doc::VectorLayer>();
+        const doc::SourceRef* source = vector ? sources.of(*one.layer) : nullptr;
+        if (!source) continue;
+        const bool isPlain = vector->style.classing == doc::Classing::Single && !isLabelled(one);
+        if (isPlain) continue;
+        const auto features = m_data->features(*source, frame.crs, frame.tolerance());
+        if (!features) continue;
+        const std::string why = doc::troubleOf(*vector, (*features)->table->info);
+        if (!why.empty()) report.problems.push_back({one.layer->id, why});
+    }
 }
 
 // Pictures of layers that are no longer there are let go.
@@ -525,20 +556,23 @@ Result<MapRenderer::Pictures> MapRenderer::drawRaster(const doc::RasterStyle& st
 void MapRenderer::paintNames(QPainter& painter, const doc::Document& document,
                              std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
                              MapReport& report) {
+    const bool isMoved = m_keeping == Keeping::Tiles && m_labelled.view.scale == frame.view.scale &&
+                         m_labelled.view.rotation == frame.view.rotation &&
+                         m_labelled.pxPerMm == frame.pxPerMm &&
+                         crs::isSame(m_labelled.crs, frame.crs);
+    if (!isMoved) m_labelPlaces.clear();
+    const LabelPlaces before = std::exchange(m_labelPlaces, {});
+    m_labelled = frame;
     for (const MapFrame& turn : turnsOf(frame))
-        paintNamesOf(painter, document, layers, turn, report);
+        paintNamesOf(painter, document, layers, turn, before, report);
 }
 
 void MapRenderer::paintNamesOf(QPainter& painter, const doc::Document& document,
                                std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
-                               MapReport& report) {
-    const auto isLabelled = [](const doc::DrawnLayer& one) {
-        const auto* vector = one.layer->as<doc::VectorLayer>();
-        return vector && vector->labels.isOn && !vector->labels.field.empty();
-    };
-    // Marks only stand in the way of names.
+                               const LabelPlaces& before, MapReport& report) {
+    // Marks and lines only stand in the way of labels.
     if (std::none_of(layers.begin(), layers.end(), isLabelled)) return;
-    NameLabels names(frame);
+    NameLabels names(frame, &before);
     const SourcesById sources(document);
     for (auto it = layers.rbegin(); it != layers.rend(); ++it) {
         const doc::Layer& layer = *it->layer;
@@ -550,13 +584,17 @@ void MapRenderer::paintNamesOf(QPainter& painter, const doc::Document& document,
         const auto* vector = layer.as<doc::VectorLayer>();
         const doc::SourceRef* source = sources.of(layer);
         if (!vector || !source) continue;
-        if (!isLabelled(*it) && vector->geometry != GeometryType::Point) continue;
+        if (!isLabelled(*it) && !(vector->keepsLabelsOff > 0)) continue;
         const auto features = m_data->features(*source, frame.crs, frame.tolerance());
         if (features) names.add(**features, *vector, layer.id);
     }
-    const NameLabels::Count count = names.paint(painter);
-    report.labelsPlaced += count.placed;
-    report.labelsWithoutRoom += count.withoutRoom;
+    auto outcome = names.paint(painter);
+    const Affine toMap = frame.toMap();
+    for (MapLabel& label : outcome.placed) {
+        if (!label.isPinned) m_labelPlaces[label.of] = {toMap(label.origin), label.angleRadians};
+        report.labels.push_back(std::move(label));
+    }
+    for (LabelLeftOut& one : outcome.leftOut) report.leftOut.push_back(std::move(one));
 }
 
 }  // namespace ledge::carto

@@ -8,6 +8,8 @@
 
 #include "carto/contour_painter.h"
 #include "carto/map_frame.h"
+#include "carto/map_label.h"
+#include "carto/name_labels.h"
 #include "carto/tile_store.h"
 #include "document/drawing_data.h"
 
@@ -20,7 +22,8 @@ struct LayerProblem {
 };
 struct MapReport {
     std::vector<LayerProblem> problems;
-    int labelsPlaced = 0, labelsWithoutRoom = 0;
+    std::vector<MapLabel> labels;
+    std::vector<LabelLeftOut> leftOut;
 };
 
 /// Draws maps and keeps the pictures of layers that are still right, so that a change of one layer
@@ -111,12 +114,14 @@ private:
     Result<void> compose(QPainter& painter, const doc::Document& document,
                          std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
                          const Progress& progress, MapReport& report, const Partial& partial = {});
+    void tellTroubles(const doc::Document& document, std::span<const doc::DrawnLayer> layers,
+                      const MapFrame& frame, MapReport& report) const;
     void paintNames(QPainter& painter, const doc::Document& document,
                     std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
                     MapReport& report);
     void paintNamesOf(QPainter& painter, const doc::Document& document,
                       std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
-                      MapReport& report);
+                      const LabelPlaces& before, MapReport& report);
 
     std::shared_ptr<const doc::DrawingData> m_data;
     Keeping m_keeping;
@@ -127,6 +132,9 @@ private:
     std::vector<std::string> m_newDamage;         ///< met since the last report
     std::deque<KeptHeights> m_heights;            ///< the latest first
     std::map<doc::Id, KeptContours> m_contours;
+    /// Of a map that is panned: where labels stood, while its scale and turn are the same.
+    MapFrame m_labelled;
+    LabelPlaces m_labelPlaces;
 };
 
 /// Whether a layer is drawn as lines, areas and marks rather than as a picture.

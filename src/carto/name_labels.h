@@ -2,41 +2,66 @@
 #include <QPainter>
 #include <map>
 
+#include "carto/label_text.h"
 #include "carto/map_frame.h"
-#include "carto/text.h"
+#include "carto/map_label.h"
 #include "core/label/label_scene.h"
 #include "document/drawing_data.h"
 
 namespace ledge::carto {
 
-/// Gathers what is written on a frame into one scene, and paints the names of it: names of features
-/// are wishes, heights that stand along contours are pins.
-/// A rank field makes three sizes: rank 3 and above 1.4 times, rank 2 1.15 times the size set.
+/// Where labels stood on the frame before, in the map's coordinates.
+using LabelPlaces = std::map<LabelOf, std::pair<Point, double>>;
+
+/// Gathers what is written on a frame into one scene, and paints the labels of it: those of
+/// features are wishes, heights that stand along contours are pins. Lines and edges of layers weigh
+/// against labels over them. A rank makes three sizes: rank 3 and above 1.4 times, rank 2 1.15
+/// times the size set.
 class NameLabels {
 public:
-    struct Count {
-        int placed = 0, withoutRoom = 0;
-    };
-
-    explicit NameLabels(const MapFrame& frame)
-        : m_frame(frame), m_scene({0, 0, double(frame.widthPx), double(frame.heightPx)}) {}
+    /// `before`: labels stay where they stood while there is room.
+    NameLabels(const MapFrame& frame, const LabelPlaces* before = nullptr)
+        : m_frame(frame), m_before(before),
+          m_scene({0, 0, double(frame.widthPx), double(frame.heightPx)}) {}
     /// A label that another painter writes where it stands.
     void pin(label::Key key, const std::vector<Box>& boxes);
-    /// Adds the names of a layer, where it has them, and its point marks as obstacles.
+    /// Adds the labels of a layer, its point marks as obstacles, its lines as what to keep off.
     void add(const doc::MapFeatures& features, const doc::VectorLayer& layer, doc::Id id);
-    Count paint(QPainter& painter) const;
+
+    struct Outcome {
+        std::vector<MapLabel> placed;
+        std::vector<LabelLeftOut> leftOut;
+    };
+    Outcome paint(QPainter& painter);
 
 private:
-    void addName(const FeatureView& feature, const QString& name, double rank,
-                 const doc::VectorLayer& layer, doc::Id id);
+    struct Wish {
+        LabelOf of;
+        LabelText text;
+        Point anchor;
+        std::vector<Point> line;  ///< that letters are set along
+        std::vector<double> advances;
+        double lift = 0;
+        bool isPinned = false;
+        bool mayLead = false;  ///< a line leads from it to what it names
+        TextAlign align = TextAlign::Centre;
+    };
+    struct Maker;
+
+    void keepOff(const doc::MapFeatures& features, const doc::VectorLayer& layer,
+                 std::span<const std::size_t> rows);
+    void addSet(const doc::MapFeatures& features, const doc::VectorLayer& layer, doc::Id id,
+                int set, std::span<const std::size_t> rows);
+    void addWish(Wish wish, label::Request request, std::optional<label::Candidate> pin = {});
+    void leaveOut(const Wish& wish, const QString& why);
+    void draw(QPainter& painter, const Wish& wish, const label::Candidate& at) const;
+    Point middleOf(const Wish& wish, const label::Candidate& at) const;
 
     const MapFrame& m_frame;
+    const LabelPlaces* m_before;
     label::Scene m_scene;
-    struct Name {
-        QString text;
-        TextStyle style;
-    };
-    std::map<std::size_t, Name> m_names;  ///< by the number of the wish
+    std::map<std::size_t, Wish> m_wishes;  ///< by their numbers in the scene
+    std::vector<LabelLeftOut> m_leftOut;
 };
 
 }  // namespace ledge::carto

@@ -6,6 +6,7 @@
 #include "carto/relief.h"
 #include "carto/symbol_painter.h"
 #include "carto/text.h"
+#include "core/base/random.h"
 
 namespace ledge::carto {
 namespace {
@@ -134,16 +135,16 @@ public:
 
     void operator()(const doc::VectorLayer& vector) const {
         const doc::VectorStyle& style = vector.style;
-        if (style.classing == doc::Classing::Ramp) return drawRamp(m_painter, m_inner, style.ramp);
-        if (style.classing != doc::Classing::Categories || style.categories.size() < 2)
-            return drawSample(m_painter, m_inner, vector.geometry, style.look, m_mm);
-        const std::size_t shown = std::min<std::size_t>(3, style.categories.size());
-        const double w = m_inner.width() / double(shown);
-        for (std::size_t i = 0; i < shown; ++i)
-            drawSample(m_painter,
-                       QRectF(m_inner.left() + double(i) * w, m_inner.top(), w - m_ratio,
-                              m_inner.height()),
-                       vector.geometry, style.categories[i].look, m_mm);
+        switch (style.classing) {
+        case doc::Classing::Ramp: return drawRamp(m_painter, m_inner, style.ramp);
+        case doc::Classing::Categories: return side(vector.geometry, looksOf(style.categories));
+        case doc::Classing::Classes: return side(vector.geometry, looksOf(style.classes.classes));
+        case doc::Classing::Rules: return side(vector.geometry, looksOf(style.rules));
+        case doc::Classing::Sized: return sizes(vector);
+        case doc::Classing::Dots: return dots(style.dots);
+        case doc::Classing::Single: break;
+        }
+        drawSample(m_painter, m_inner, vector.geometry, style.look, m_mm);
     }
     void operator()(const doc::Contours& contours) const {
         drawContourRings(m_painter,
@@ -195,6 +196,45 @@ public:
     }
 
 private:
+    template <typename List>
+    static std::vector<doc::Look> looksOf(const List& list) {
+        std::vector<doc::Look> out;
+        for (const auto& one : list) out.push_back(one.look);
+        return out;
+    }
+    // A few of them beside each other.
+    void side(GeometryType geometry, const std::vector<doc::Look>& looks) const {
+        const std::size_t shown = std::min<std::size_t>(5, looks.size());
+        const double w = m_inner.width() / double(std::max<std::size_t>(1, shown));
+        for (std::size_t i = 0; i < shown; ++i)
+            drawSample(m_painter,
+                       QRectF(m_inner.left() + double(i) * w, m_inner.top(),
+                              w - (shown > 3 ? 0 : m_ratio), m_inner.height()),
+                       geometry, looks[shown < 2 ? i : i * (looks.size() - 1) / (shown - 1)], m_mm);
+    }
+    void sizes(const doc::VectorLayer& vector) const {
+        const bool isLine = vector.geometry == GeometryType::Line;
+        double left = m_inner.left();
+        for (const double share : {0.9, 0.6, 0.35}) {
+            doc::Look look = vector.style.look;
+            const double d = m_inner.height() * share;
+            (isLine ? look.strokeMm : look.markMm) = (isLine ? d * 0.25 : d) / m_mm;
+            drawSample(m_painter, QRectF(left, m_inner.top(), d, m_inner.height()),
+                       isLine ? GeometryType::Line : GeometryType::Point, look, m_mm);
+            left += d + m_ratio;
+        }
+    }
+    void dots(const doc::DotRule& rule) const {
+        m_painter.setPen(Qt::NoPen);
+        Random random(5);
+        for (int i = 0; i < 26 && !rule.fields.empty(); ++i) {
+            const auto of = static_cast<std::size_t>(i) % rule.fields.size();
+            m_painter.setBrush(qt(rule.fields[of].colour));
+            m_painter.drawEllipse(QPointF(m_inner.left() + random.unit() * m_inner.width(),
+                                          m_inner.top() + random.unit() * m_inner.height()),
+                                  1.1 * m_ratio, 1.1 * m_ratio);
+        }
+    }
     double steep() const { return 20.0 * m_px.height() * 0.28; }
     Grid<float> heights(double low, double high) const {
         return hills(m_px.height() + 2, m_px.width() + 2, low, high);

@@ -20,14 +20,19 @@ public:
     };
     virtual std::vector<Piece> pieces(double reachPx) const = 0;
     virtual std::vector<QPointF> points(double reachPx) const = 0;
+    /// Where patterns are counted from: the same place of the map, whatever the frame.
+    virtual QPointF origin() const { return {}; }
 };
 
-/// All parts, bottom first.
+/// Those that are painted before all other features, the others, or all.
+enum class Parts : std::uint8_t { All, Beneath, Above };
+/// Parts, bottom first.
 void paintSymbol(QPainter& painter, const doc::Symbol& symbol, const SymbolShape& shape,
-                 double pxPerMm);
+                 double pxPerMm, Parts which = Parts::All);
 
 /// A mark's outline around the origin, of a diameter.
 QPainterPath markPath(doc::Mark mark, double diameter);
+bool isDashed(const doc::LinePart& line);
 QPen penOf(const doc::LinePart& line, double pxPerMm);
 
 }  // namespace ledge::carto

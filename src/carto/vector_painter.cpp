@@ -4,10 +4,12 @@
 #include <QPainterPath>
 #include <array>
 
+#include "carto/dot_painter.h"
 #include "carto/symbol_painter.h"
 #include "carto/text.h"
 #include "core/base/parallel.h"
 #include "core/geometry/clip.h"
+#include "core/geometry/measure.h"
 #include "document/look_finder.h"
 
 namespace ledge::carto {
@@ -105,6 +107,7 @@ public:
         });
         return out;
     }
+    QPointF origin() const override { return qt(m_way({0, 0})); }
     std::vector<QPointF> points(double reach) const override {
         std::vector<QPointF> out;
         const Box box = frameBox(m_frame, reach);
@@ -204,26 +207,90 @@ private:
 }  // namespace
 
 namespace {
-void paintRows(QPainter& painter, const MapFrame& frame, const doc::MapFeatures& features,
-               const doc::VectorStyle& style, std::span<const std::size_t> rows,
+// A mark set on an area, where its name would stand.
+class AnchorShape final : public SymbolShape {
+public:
+    AnchorShape(const MapFrame& frame, const GeometryView& geometry)
+        : m_frame(frame), m_at(frame.toPixels()(anchorOf(geometry))) {}
+    QPainterPath area(double) const override { return {}; }
+    QPainterPath lines(double) const override { return {}; }
+    std::vector<Piece> pieces(double) const override { return {}; }
+    std::vector<QPointF> points(double reach) const override {
+        if (!frameBox(m_frame, reach).contains(m_at)) return {};
+        return {qt(m_at)};
+    }
+
+private:
+    const MapFrame& m_frame;
+    Point m_at;
+};
+
+struct Pass {
+    const MapFrame& frame;
+    const doc::MapFeatures& features;
+    const doc::VectorStyle& style;
+    Parts parts = Parts::All;
+};
+
+void paintRows(QPainter& painter, const Pass& pass, std::span<const std::size_t> rows,
                const Progress& progress) {
-    doc::LookFinder looks(style, *features.table);
+    const auto& [frame, features, style, parts] = pass;
+    doc::LookFinder looks(style, *features.table, frame.groundScale());
     Symbols symbols(looks);
     painter.setRenderHint(QPainter::Antialiasing);
     std::size_t done = 0;
     Specks specks(painter, frame);
+    const bool isSized = style.classing == doc::Classing::Sized;
     for (const std::size_t i : rows) {
         if (++done % 256 == 0 && progress.stopped()) return;
-        const GeometryView geometry = features.table->geometry(i);
-        const doc::Symbol& symbol = symbols.of(looks.indexOf(i), geometry.type);
+        const GeometryView geometry = features.shapeOf(i, frame.unitsPerPx());
+        const std::size_t look = looks.indexOf(i);
+        if (isSized && geometry.type == GeometryType::Polygon) {
+            paintSymbol(painter, doc::markSymbolOf(looks.look(look)), AnchorShape(frame, geometry),
+                        frame.pxPerMm, parts);
+            continue;
+        }
+        const doc::Symbol& symbol = symbols.of(look, geometry.type);
         if (specks.draw(features.table->box(i), geometry.type, symbol)) continue;
-        paintGeometry(painter, frame, geometry, symbol, features.seamsOf(i));
+        paintSymbol(painter, symbol, GeometryShape(frame, geometry, features.seamsOf(i)),
+                    frame.pxPerMm, parts);
     }
+}
+
+// Largest first, so that small marks stay in sight; alike in the order of the source.
+void sortBySize(std::vector<std::size_t>& rows, const doc::VectorStyle& style,
+                const FeatureTable& table) {
+    doc::LookFinder looks(style, table);
+    std::vector<std::pair<double, std::size_t>> order;
+    order.reserve(rows.size());
+    for (const std::size_t row : rows) {
+        const double number = looks.number(row);
+        order.emplace_back(std::isfinite(number) ? -number : 0, row);
+    }
+    std::sort(order.begin(), order.end());
+    for (std::size_t i = 0; i < rows.size(); ++i) rows[i] = order[i].second;
+}
+
+bool hasCasing(const doc::VectorStyle& style) {
+    const auto has = [](const doc::Look& look) { return look.casingMm > 0; };
+    const auto hasOne = [&has](const auto& list) {
+        return std::any_of(list.begin(), list.end(),
+                           [&](const auto& one) { return has(one.look); });
+    };
+    return has(style.look) || has(style.others) || has(style.missing) || hasOne(style.categories) ||
+           hasOne(style.rules) || hasOne(style.classes.classes);
+}
+
+// How far ink may lie from what it belongs to, millimetres.
+double reachOf(const doc::VectorStyle& style) {
+    constexpr double kUsual = 5;
+    if (style.classing != doc::Classing::Sized) return kUsual;
+    return std::max(kUsual, style.sizes.largestMm * 2);
 }
 
 // Shares of the rows with about as many points each, in order: one where there is little to paint,
 // or where it is not painted on a picture pixel on pixel.
-std::vector<std::span<const std::size_t>> sharesOf(const QPainter& painter,
+std::vector<std::span<const std::size_t>> sharesOf(const QPainter& painter, const MapFrame& frame,
                                                    const doc::MapFeatures& features,
                                                    std::span<const std::size_t> rows) {
     constexpr std::size_t kFew = 200'000;  // points worth a thread
@@ -231,14 +298,17 @@ std::vector<std::span<const std::size_t>> sharesOf(const QPainter& painter,
         painter.paintEngine() && painter.paintEngine()->type() == QPaintEngine::Raster &&
         painter.worldTransform().isIdentity() && !painter.hasClipping() && painter.opacity() == 1 &&
         painter.compositionMode() == QPainter::CompositionMode_SourceOver;
+    const auto cornersOf = [&](std::size_t row) {
+        return features.shapeOf(row, frame.unitsPerPx()).points.size();
+    };
     std::size_t points = 0;
     if (isPlain)
-        for (const std::size_t i : rows) points += features.table->geometry(i).points.size();
+        for (const std::size_t i : rows) points += cornersOf(i);
     const std::size_t count = std::clamp<std::size_t>(points / kFew, 1, threadCount());
     std::vector<std::span<const std::size_t>> out;
     std::size_t begin = 0, sofar = 0;
     for (std::size_t i = 0; i < rows.size() && count > 1; ++i) {
-        sofar += features.table->geometry(rows[i]).points.size();
+        sofar += cornersOf(rows[i]);
         if (sofar * count < points * (out.size() + 1) || out.size() + 1 == count) continue;
         out.push_back(rows.subspan(begin, i + 1 - begin));
         begin = i + 1;
@@ -248,13 +318,12 @@ std::vector<std::span<const std::size_t>> sharesOf(const QPainter& painter,
 }
 }  // namespace
 
+namespace {
 // Painting one half over the other is painting all in order, so halves are painted at once.
-Result<void> paintFeatures(QPainter& painter, const MapFrame& frame,
-                           const doc::MapFeatures& features, const doc::VectorStyle& style,
-                           const Progress& progress) {
-    const double grow = frame.mm(5) * frame.unitsPerPx();
-    const auto rows = features.index.meeting(frame.extent().grown(grow));
-    const auto shares = sharesOf(painter, features, rows);
+Result<void> paintPass(QPainter& painter, const Pass& pass, std::span<const std::size_t> rows,
+                       const Progress& progress) {
+    const MapFrame& frame = pass.frame;
+    const auto shares = sharesOf(painter, frame, pass.features, rows);
     std::vector<QImage> later(shares.size() - 1);
     for (QImage& image : later) {
         image = QImage(frame.widthPx, frame.heightPx, QImage::Format_ARGB32_Premultiplied);
@@ -263,16 +332,34 @@ Result<void> paintFeatures(QPainter& painter, const MapFrame& frame,
     parallelRanges(shares.size(), 1, [&](std::size_t begin, std::size_t end) {
         for (std::size_t i = begin; i < end; ++i) {
             if (i == 0) {
-                paintRows(painter, frame, features, style, shares[0], progress);
+                paintRows(painter, pass, shares[0], progress);
                 continue;
             }
             QPainter own(&later[i - 1]);
-            paintRows(own, frame, features, style, shares[i], progress);
+            paintRows(own, pass, shares[i], progress);
         }
     });
     if (progress.stopped()) return cancelled("drawing");
     for (const QImage& image : later) painter.drawImage(0, 0, image);
     return {};
+}
+}  // namespace
+
+Result<void> paintFeatures(QPainter& painter, const MapFrame& frame,
+                           const doc::MapFeatures& features, const doc::VectorStyle& style,
+                           const Progress& progress) {
+    const double grow = frame.mm(reachOf(style)) * frame.unitsPerPx();
+    auto rows = features.index.meeting(frame.extent().grown(grow));
+    if (style.classing == doc::Classing::Sized) sortBySize(rows, style, *features.table);
+    Pass pass{frame, features, style, Parts::All};
+    if (hasCasing(style)) {
+        pass.parts = Parts::Beneath;
+        if (const auto done = paintPass(painter, pass, rows, progress); !done) return done;
+        pass.parts = Parts::Above;
+    }
+    if (const auto done = paintPass(painter, pass, rows, progress); !done) return done;
+    if (style.classing != doc::Classing::Dots) return {};
+    return paintDots(painter, frame, features, style.dots, rows, progress);
 }
 
 void paintOutline(QPainter& painter, const MapFrame& frame, const GeometryView& g,

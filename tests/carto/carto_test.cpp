@@ -20,6 +20,12 @@ using namespace ledge;
 using namespace ledge::carto;
 
 namespace {
+doc::VectorLayer vectorOf(GeometryType geometry) {
+    doc::VectorLayer out;
+    out.geometry = geometry;
+    return out;
+}
+
 // A cone of 500 m in the middle of flat ground, and a square around it.
 class World final : public doc::DrawingData {
 public:
@@ -403,7 +409,7 @@ private slots:
     }
 
     void reportsABrokenLayerAndDrawsTheRest() {
-        doc::Document d = documentWith(doc::VectorLayer{{}, {}, GeometryType::Polygon, {}, {}});
+        doc::Document d = documentWith(vectorOf(GeometryType::Polygon));
         doc::SourceRef broken;
         broken.name = "broken";
         broken.path = "/b";
@@ -465,7 +471,7 @@ private slots:
     }
 
     void listsPointsBeforeLinesBeforeAreas() {
-        doc::Document d = documentWith(doc::VectorLayer{{}, {}, GeometryType::Polygon, {}, {}});
+        doc::Document d = documentWith(vectorOf(GeometryType::Polygon));
         const auto add = [&](doc::LayerContent content, const char* name) {
             doc::Layer l;
             l.name = name;
@@ -473,9 +479,9 @@ private slots:
             l.content = std::move(content);
             d = doc::addLayer(d, l).first;
         };
-        add(doc::VectorLayer{{}, {}, GeometryType::Point, {}, {}}, "points");
+        add(vectorOf(GeometryType::Point), "points");
         add(doc::Hillshade{}, "shade");
-        add(doc::VectorLayer{{}, {}, GeometryType::Line, {}, {}}, "lines");
+        add(vectorOf(GeometryType::Line), "lines");
         doc::LegendItem item;
         item.names[d.layers[0]->id] = "ways";
         const auto entries = legendEntries(d.layers, item);
@@ -568,7 +574,7 @@ private slots:
         doc::RasterLayer raster;
         raster.style.ramp = rampOf("moss", 0, 1);
         for (const doc::LayerContent& content : std::initializer_list<doc::LayerContent>{
-                 doc::VectorLayer{{}, {}, GeometryType::Line, {}, {}}, raster, tint,
+                 vectorOf(GeometryType::Line), raster, tint,
                  doc::Hillshade{}, doc::Steepness{}, doc::Contours{}}) {
             doc::Layer layer;
             layer.content = content;

@@ -123,12 +123,25 @@ QImage globeOf(const std::string& crs) {
     return out;
 }
 
+// What a legend says of one layer.
+QImage legendOf(const std::string& kind) {
+    QImage out = blank();
+    QPainter painter(&out);
+    const doc::Document d = DrawnWorld::documentOf(kind);
+    const doc::LegendItem item;
+    paintLegend(painter, QRectF(6, 6, kWidth - 12, kHeight - 12), legendEntries(d.layers, item),
+                item, 4);
+    painter.end();
+    return out;
+}
+
 QImage swatchesOf() {
     QImage out = blank(240, 90);
     QPainter painter(&out);
     int at = 0;
     for (const char* kind : {"tint", "light", "steepness", "contours", "grid", "band", "areas",
-                             "dashed lines", "marks", "categories", "ramp"}) {
+                             "dashed lines", "marks", "categories", "ramp", "number classes",
+                             "sizes", "dots", "rules", "hatched areas"}) {
         const doc::Document d = DrawnWorld::documentOf(kind);
         const QImage one = swatch(*d.layers[0], QSize(36, 26), 1);
         painter.drawImage(2 + at % 6 * 40, 2 + at / 6 * 30, one);
@@ -145,18 +158,54 @@ class GoldenTest : public QObject {
 private slots:
     void looksAsItDid_data() {
         QTest::addColumn<QString>("name");
-        for (const char* name :
-             {"map-tint",           "map-light",        "map-plain light",
-              "map-steepness",      "map-contours",     "map-grid",
-              "map-graticule",      "map-band",         "map-classes",
-              "map-areas",          "map-dashed lines", "map-marks",
-              "map-names",          "map-categories",   "map-ramp",
-              "paper-contours",     "paper-areas",      "paper-grid",
-              "paper-light",        "sheet-panel",      "sheet-text",
-              "sheet-legend",       "sheet-scale bar",  "sheet-north arrow",
-              "sheet-credits",      "sheet-profile",    "swatches",
-              "globe-robinson@150", "globe-homolosine", "globe-azimuthal-equal-area@0,90",
-              "globe-mercator@-100"})
+        for (const char* name : {"map-tint",
+                                 "map-light",
+                                 "map-plain light",
+                                 "map-steepness",
+                                 "map-contours",
+                                 "map-grid",
+                                 "map-graticule",
+                                 "map-band",
+                                 "map-classes",
+                                 "map-areas",
+                                 "map-dashed lines",
+                                 "map-marks",
+                                 "map-names",
+                                 "map-categories",
+                                 "map-ramp",
+                                 "paper-contours",
+                                 "paper-areas",
+                                 "paper-grid",
+                                 "paper-light",
+                                 "sheet-panel",
+                                 "sheet-text",
+                                 "sheet-legend",
+                                 "sheet-scale bar",
+                                 "sheet-north arrow",
+                                 "sheet-credits",
+                                 "sheet-profile",
+                                 "swatches",
+                                 "globe-robinson@150",
+                                 "globe-homolosine",
+                                 "globe-azimuthal-equal-area@0,90",
+                                 "globe-mercator@-100",
+                                 "map-hatched areas",
+                                 "map-dotted areas",
+                                 "map-crossed areas",
+                                 "map-cased lines",
+                                 "map-arrows",
+                                 "map-number classes",
+                                 "map-sizes",
+                                 "map-dots",
+                                 "map-rules",
+                                 "map-bent name",
+                                 "map-area names",
+                                 "paper-hatched areas",
+                                 "paper-dots",
+                                 "legend-number classes",
+                                 "legend-sizes",
+                                 "legend-dots",
+                                 "legend-rules"})
             QTest::newRow(name) << name;
     }
     void looksAsItDid() {
@@ -165,6 +214,7 @@ private slots:
         QImage now;
         if (name.startsWith("map-")) now = mapOf(rest.toStdString());
         if (name.startsWith("paper-")) now = paperOf(rest.toStdString());
+        if (name.startsWith("legend-")) now = legendOf(rest.toStdString());
         if (name == "swatches") now = swatchesOf();
         if (name.startsWith("globe-")) now = globeOf(rest.toStdString());
         if (rest == "panel") now = sheetOf(doc::MapPanel{});

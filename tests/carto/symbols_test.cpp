@@ -47,6 +47,119 @@ class SymbolsTest : public QObject {
     Q_OBJECT
 
 private slots:
+    // Neighbouring areas and frames continue each other's lines.
+    void hatchesThePaperNotTheArea_data() {
+        QTest::addColumn<int>("pattern");
+        for (int i = 1; i < 5; ++i) QTest::addRow("%d", i) << i;
+    }
+    void hatchesThePaperNotTheArea() {
+        QFETCH(int, pattern);
+        const doc::Symbol symbol{
+            {doc::PatternPart{static_cast<doc::Pattern>(pattern), kRedInk, 3, 0.5, 30}}};
+        const QImage whole = painted(square(50), symbol);
+        QVERIFY(inked(whole, kRed) > 60);
+        // Both halves of it together, and another frame of the same map.
+        const auto half = [](double from, double to) {
+            return Geometry::polygon({{{from, -50}, {to, -50}, {to, 50}, {from, 50}}});
+        };
+        QImage halves(200, 120, QImage::Format_ARGB32_Premultiplied);
+        halves.fill(Qt::white);
+        QPainter painter(&halves);
+        painter.setRenderHint(QPainter::Antialiasing);
+        paintGeometry(painter, frame(), half(-50, 7), symbol);
+        paintGeometry(painter, frame(), half(7, 50), symbol);
+        painter.end();
+        MapFrame moved = frame();
+        moved.view.centre = {17, -9};
+        const QImage other = painted(square(50), symbol, moved);
+        int off = 0, shifted = 0;
+        for (int y = 12; y < 108; ++y)
+            for (int x = 53; x < 147; ++x) {
+                off += std::abs(qGray(halves.pixel(x, y)) - qGray(whole.pixel(x, y))) > 60 ? 1 : 0;
+                if (x - 17 > 0 && y - 9 > 0)
+                    shifted +=
+                        std::abs(qGray(other.pixel(x - 17, y - 9)) - qGray(whole.pixel(x, y))) > 40
+                            ? 1
+                            : 0;
+            }
+        QVERIFY2(off < 120, qPrintable(QString::number(off)));
+        QVERIFY2(shifted < 120, qPrintable(QString::number(shifted)));
+    }
+    void paintsCasingBeneathAll() {
+        doc::Look look;
+        look.strokeMm = 1, look.casingMm = 1;
+        look.stroke = kRedInk, look.casing = kBlueInk;
+        const doc::Symbol symbol = doc::symbolOf(look, GeometryType::Line);
+        QCOMPARE(symbol.parts.size(), std::size_t{2});
+        QVERIFY(symbol.hasBeneath());
+        QVERIFY(!doc::symbolOf(look, GeometryType::Polygon).hasBeneath());
+        const Geometry line = Geometry::line({{-80, 0}, {80, 0}});
+        const QImage image = painted(line, symbol);
+        QCOMPARE(image.pixelColor(100, 60), kRed);
+        QCOMPARE(image.pixelColor(100, 63), kBlue);
+    }
+    void dashesAsTyped() {
+        doc::LinePart line;
+        line.colour = kRedInk;
+        line.widthMm = 2;
+        line.dashesMm = {5, 5};
+        const QImage image = painted(Geometry::line({{-90, 0}, {90, 0}}), {{line}});
+        int changes = 0;
+        for (int x = 12; x < 188; ++x)
+            changes += (image.pixelColor(x, 60) == kRed) != (image.pixelColor(x - 1, 60) == kRed);
+        // A change every five millimetres of 3.78 pixels.
+        QVERIFY2(std::abs(changes - 176 / (5 * 96 / 25.4)) <= 1.5,
+                 qPrintable(QString::number(changes)));
+    }
+    void offsetsToTheRight() {
+        doc::LinePart line;
+        line.colour = kRedInk;
+        line.offsetMm = 5;
+        const QImage image = painted(Geometry::line({{-80, 0}, {80, 0}}), {{line}});
+        // Eastwards the right is south.
+        QCOMPARE(inked(image.copy(0, 0, 200, 62), kRed), 0);
+        QVERIFY(qGray(image.pixel(100, 60 + 19)) < 200);
+    }
+    void putsMarksAlong_data() {
+        QTest::addColumn<int>("along");
+        for (int i = 1; i < 4; ++i) QTest::addRow("%d", i) << i;
+    }
+    void putsMarksAlong() {
+        QFETCH(int, along);
+        doc::AlongPart part;
+        part.along = static_cast<doc::Along>(along);
+        part.colour = kRedInk;
+        part.sizeMm = 3, part.everyMm = 10;
+        const Geometry line = Geometry::line({{-90, 0}, {90, 0}});
+        const QImage image = painted(line, {{part}});
+        // Four or five of them, none where they are told not to be.
+        int marks = 0;
+        bool wasInk = false;
+        for (int x = 0; x < 200; ++x) {
+            bool isInk = false;
+            for (int y = 45; y < 76; ++y) isInk = isInk || qGray(image.pixel(x, y)) < 200;
+            marks += isInk && !wasInk ? 1 : 0;
+            wasInk = isInk;
+        }
+        QVERIFY2(marks == 4 || marks == 5, qPrintable(QString::number(marks)));
+    }
+    void drawsEveryMark_data() {
+        QTest::addColumn<int>("mark");
+        for (int i = 0; i <= static_cast<int>(doc::Mark::Needle); ++i) QTest::addRow("%d", i) << i;
+    }
+    void drawsEveryMark() {
+        QFETCH(int, mark);
+        const QRectF box = markPath(static_cast<doc::Mark>(mark), 20).boundingRect();
+        QVERIFY(box.contains(QPointF(0, 0)));
+        QVERIFY2(box.width() > 10 && box.width() < 28 && box.height() > 14 && box.height() < 29,
+                 qPrintable(QString("%1 x %2").arg(box.width()).arg(box.height())));
+        doc::MarkPart part;
+        part.mark = static_cast<doc::Mark>(mark);
+        part.sizeMm = 8;
+        part.fill = kRedInk;
+        QVERIFY(inked(painted(Geometry::point({0, 0}), {{part}}), kRed) > 90);
+    }
+
     void fillsTheInside() {
         const QImage image = painted(square(25), {{doc::FillPart{kRedInk}}});
         QVERIFY(std::abs(inked(image, kRed) - 50 * 50) < 60);
@@ -77,7 +190,8 @@ private slots:
         for (const double mm : {0.5, 1.0, 3.0}) {
             const QImage image = painted(line, {{doc::LinePart{kRedInk, mm, doc::Dash::Solid}}});
             double ink = 0;
-            for (int y = 0; y < image.height(); ++y) ink += 1 - image.pixelColor(100, y).green() / 255.0;
+            for (int y = 0; y < image.height(); ++y)
+                ink += 1 - image.pixelColor(100, y).green() / 255.0;
             QVERIFY2(std::abs(ink - mm * 96 / 25.4) < 0.15, qPrintable(QString::number(ink)));
         }
     }
@@ -108,7 +222,7 @@ private slots:
     }
 
     void marksPointsInFrameAndNearIt() {
-        doc::MarkPart mark{doc::Mark::Square, 20 * 25.4 / 96, kRedInk, {}};
+        doc::MarkPart mark{doc::Mark::Square, 20 * 25.4 / 96, 0, kRedInk, {}};
         const QImage image = painted(Geometry::point({0, 0}), {{mark}});
         QVERIFY(inked(image, kRed) > 200 && inked(image, kRed) < 420);
         // Half of a mark whose middle is beyond the edge is there.

@@ -136,9 +136,9 @@ public:
         } else if (kind == "names") {
             source = "point";
             vector.geometry = GeometryType::Point;
-            vector.labels.isOn = true;
-            vector.labels.field = "name";
-            vector.labels.sizePt = 10;
+            vector.labels[0].isOn = true;
+            vector.labels[0].text = "name";
+            vector.labels[0].sizePt = 10;
             layer.content = vector;
         } else if (kind == "categories") {
             vector.geometry = GeometryType::Polygon;
@@ -149,6 +149,98 @@ public:
                 one.look.fill = categoryColour(vector.style.categories.size());
                 vector.style.categories.push_back(one);
             }
+            layer.content = vector;
+        } else if (kind == "hatched areas") {
+            vector.geometry = GeometryType::Polygon;
+            vector.style.look.pattern = doc::Pattern::Hatch;
+            layer.content = vector;
+        } else if (kind == "dotted areas") {
+            vector.geometry = GeometryType::Polygon;
+            vector.style.look.pattern = doc::Pattern::Dots;
+            vector.style.look.patternMm = 1.8;
+            vector.style.look.patternLineMm = 0.3;
+            layer.content = vector;
+        } else if (kind == "crossed areas") {
+            vector.geometry = GeometryType::Polygon;
+            vector.style.look.pattern = doc::Pattern::CrossHatch;
+            vector.style.look.patternTurn = 20;
+            layer.content = vector;
+        } else if (kind == "cased lines") {
+            source = "line";
+            vector.geometry = GeometryType::Line;
+            vector.style.look.strokeMm = 0.8;
+            vector.style.look.casingMm = 0.5;
+            vector.style.look.casing = {200, 60, 40};
+            vector.style.look.dashesMm = {2, 0.8};
+            layer.content = vector;
+        } else if (kind == "arrows") {
+            source = "line";
+            vector.geometry = GeometryType::Line;
+            vector.style.look.along = doc::Along::Arrows;
+            vector.style.look.alongMm = 6;
+            vector.style.look.markMm = 2.4;
+            vector.style.look.offsetMm = 0.8;
+            layer.content = vector;
+        } else if (kind == "number classes") {
+            vector.geometry = GeometryType::Polygon;
+            vector.style.classing = doc::Classing::Classes;
+            vector.style.field = "value * 2";
+            vector.style.classes.breaks = {4, 12};
+            vector.style.classes.low = 2, vector.style.classes.high = 18;
+            for (const Colour c : {Colour{230, 240, 220}, {150, 180, 130}, {60, 110, 70}}) {
+                doc::NumberClass one;
+                one.look.fill = c;
+                vector.style.classes.classes.push_back(one);
+            }
+            vector.style.hasOutlines = false;
+            vector.style.missing.pattern = doc::Pattern::Hatch;
+            layer.content = vector;
+        } else if (kind == "sizes") {
+            vector.geometry = GeometryType::Polygon;
+            vector.style.classing = doc::Classing::Sized;
+            vector.style.field = "value";
+            vector.style.sizes.high = 10;
+            vector.style.sizes.largestMm = 6;
+            layer.content = vector;
+        } else if (kind == "dots") {
+            vector.geometry = GeometryType::Polygon;
+            vector.style.classing = doc::Classing::Dots;
+            vector.style.look.fill = {240, 240, 235};
+            vector.style.dots.fields = {{"value", {170, 50, 40}}, {"value / 2", {40, 70, 150}}};
+            vector.style.dots.each = 0.1;
+            vector.style.dots.dotMm = 0.8;
+            layer.content = vector;
+        } else if (kind == "rules") {
+            vector.geometry = GeometryType::Polygon;
+            vector.style.classing = doc::Classing::Rules;
+            doc::StyleRule large, named;
+            large.keep = "value > 4";
+            large.look.fill = {150, 60, 50};
+            named.keep = "name = 'ring'";
+            named.look.fill = {60, 110, 150};
+            named.look.pattern = doc::Pattern::Crosses;
+            vector.style.rules = {large, named};
+            vector.style.showsOthers = false;
+            layer.content = vector;
+        } else if (kind == "bent name") {
+            source = "line";
+            vector.geometry = GeometryType::Line;
+            vector.labels[0].isOn = true;
+            vector.labels[0].text = "join('Winding ', name)";
+            vector.labels[0].sizePt = 9;
+            layer.content = vector;
+        } else if (kind == "area names") {
+            vector.geometry = GeometryType::Polygon;
+            vector.labels[0].isOn = true;
+            vector.labels[0].text = "name";
+            vector.labels[0].isUpper = true;
+            vector.labels[0].inAreas = doc::AreaPlace::Outside;
+            doc::LabelPin pin;
+            pin.key = 3;
+            pin.isPlaced = true;
+            pin.rightMm = 2, pin.downMm = 9, pin.turn = -10;
+            pin.text = "the\\ntooth";
+            vector.labels[0].pins = {pin};
             layer.content = vector;
         } else if (kind == "ramp") {
             vector.geometry = GeometryType::Polygon;
