@@ -67,7 +67,7 @@ MainWindow::MainWindow(session::Session& session)
             });
     connect(m_map, &MapPane::drawn, this, [this] {
         const auto& report = m_map->report();
-        if (m_labelsBench) m_labelsBench->setCount(report.labelsPlaced, report.labelsWithoutRoom);
+        if (m_labelsBench) m_labelsBench->setReport(report);
         if (!report.problems.empty()) showMessage(qtext(report.problems.front().text), true);
     });
     connect(&session, &session::Session::replaced, this, [this] { m_probe->hide(); });
@@ -238,6 +238,10 @@ void MainWindow::arrange() {
     addTool("Profile", tr("Profile"),
             tr("Draw a line and see the heights along it in a drawer below the map (Alt+H)"),
             "Alt+H", Tool::Profile, [this] { m_workspace.setTool(Tool::Profile); });
+    addTool("Label", tr("Labels"),
+            tr("Drag a label to where it reads best; Page Down chooses the next, arrows move it, "
+               "brackets turn it, Delete hides it, Backspace lets it go (Alt+L)"),
+            "Alt+L", Tool::Label, [this] { m_workspace.setTool(Tool::Label); });
     addTool("Curtain", tr("Curtain"),
             tr("Drag a divider: the map with the selected layer on the left, without it on the "
                "right (Alt+C)"),
@@ -351,10 +355,23 @@ QWidget* MainWindow::makePage(Bench bench) {
         connect(terrain, &TerrainBench::liveAsked, &derive, &DerivePanel::showLive);
         return terrain;
     }
-    case Bench::Style: return m_styleBench = new StyleBench(m_workspace, m_facts);
+    case Bench::Style:
+        m_styleBench = new StyleBench(m_workspace, m_facts);
+        connect(m_styleBench, &StyleBench::visionAsked, m_map, &MapPane::setVision);
+        return m_styleBench;
     case Bench::Labels:
         m_labelsBench = new LabelsBench(m_workspace, m_facts);
-        m_labelsBench->setCount(m_map->report().labelsPlaced, m_map->report().labelsWithoutRoom);
+        m_labelsBench->setReport(m_map->report());
+        connect(m_labelsBench, &LabelsBench::handAsked, this, [this] {
+            m_workspace.setTool(Tool::Label);
+            m_map->setFocus();
+        });
+        connect(m_labelsBench, &LabelsBench::placeAsked, this, [this](const carto::LabelOf& of) {
+            m_workspace.setTool(Tool::Label);
+            m_map->labelling().place(of);
+        });
+        connect(m_labelsBench, &LabelsBench::pinAllAsked, &m_map->labelling(), &LabelTool::pinAll);
+        connect(m_labelsBench, &LabelsBench::spotAsked, m_map, &MapPane::lookAtLabel);
         return m_labelsBench;
     case Bench::Ask:
         m_askBench = new AskBench(m_workspace, m_facts);

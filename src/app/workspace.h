@@ -11,7 +11,7 @@ namespace ledge::app {
 enum class Bench { Data, Terrain, Style, Labels, Ask, Sheet };
 inline constexpr std::array kBenches{Bench::Data,   Bench::Terrain, Bench::Style,
                                      Bench::Labels, Bench::Ask,     Bench::Sheet};
-enum class Tool { Move, Probe, Pick, Draw, Measure, Profile, Curtain };
+enum class Tool { Move, Probe, Pick, Draw, Measure, Profile, Curtain, Label };
 
 /// What the window shows of a session, none of it undoable: the selection, the bench, what is on
 /// the canvas and where the map looks.

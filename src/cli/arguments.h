@@ -29,6 +29,8 @@ void addGeodesic(CLI::App& app, const AddCommand& add);
 void addTerrain(CLI::App& app, const AddCommand& add);
 void addEdit(CLI::App& app, const AddCommand& add);
 void addSummarise(CLI::App& app, const AddCommand& add);
+void addClassify(CLI::App& app, const AddCommand& add);
+void addStyle(CLI::App& app, const AddCommand& add);
 void addRender(CLI::App& app, const AddCommand& add);
 void addDemo(CLI::App& app, const AddCommand& add);
 

@@ -114,6 +114,8 @@ int run(int argc, char** argv) {
     addTerrain(app, add);
     addEdit(app, add);
     addSummarise(app, add);
+    addClassify(app, add);
+    addStyle(app, add);
     addRender(app, add);
     addDemo(app, add);
     try {

@@ -5,6 +5,7 @@
 #include "document/edits/sheet_edits.h"
 #include "document/map_crs.h"
 #include "session/derive/lineage.h"
+#include "session/field_classes.h"
 #include "session/new_layers.h"
 
 namespace ledge::demo {
@@ -15,6 +16,29 @@ constexpr const char* kCredit = "Survey data: Skerravoe Islands Council, 2026 (i
 
 VectorLayer styled(const FeatureTable& table, const std::string& name, std::size_t hue = 0) {
     return session::defaultVectorLayer(table, name, hue);
+}
+
+// What the council counts, each drawn as such numbers should be: a rate in classes, counts as dots
+// and as circles. Dark, so that the map stays one of paths.
+void addThemes(ProjectBuilder& b, Id districts, const FeatureTable& table) {
+    VectorLayer rate = styled(table, "Districts");
+    rate.style.per = "households";
+    if (auto classes = session::fieldClasses(table, rate.style, Classing::Classes, "sheep"))
+        rate.style = std::move(classes->style);
+    rate.style.numbers = {1, true};
+    rate.labels[0].isOn = false;
+    b.dark(b.put("Sheep for each household", districts, rate));
+
+    VectorLayer counts = styled(table, "Districts");
+    counts.style.classing = Classing::Dots;
+    counts.style.look.fill = {0xF1, 0xEF, 0xE6};
+    counts.style.look.stroke = {0xB5, 0xAF, 0xA0};
+    counts.style.look.strokeMm = 0.12;
+    counts.style.dots.fields = {{"sheep", {0x7A, 0x52, 0x2C}}, {"households", {0xB0, 0x2F, 0x3A}}};
+    counts.style.dots.each = 5;
+    counts.style.dots.dotMm = 0.45;
+    counts.labels[0].isOn = false;
+    b.dark(b.put("Sheep and households", districts, counts));
 }
 
 Id addRelief(ProjectBuilder& b, Id dem, const Terrain& terrain) {
@@ -135,8 +159,10 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
 
     VectorLayer districts = styled(f.districts, "Districts");
     districts.style.look.hasFill = false;
-    districts.labels.isOn = false;
-    b.dark(b.put("Districts", b.source("Districts", "council.gpkg", "districts"), districts));
+    districts.labels[0].isOn = false;
+    const Id districtSource = b.source("Districts", "council.gpkg", "districts");
+    b.dark(b.put("Districts", districtSource, districts));
+    addThemes(b, districtSource, f.districts);
 
     VectorLayer crofts = styled(f.crofts, "Crofts");
     ColumnLook hectares;
@@ -147,6 +173,7 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
     crofts.style.look.fill = {0xDF, 0xE3, 0xB0, 0xA0};
     crofts.style.look.stroke = {0x8E, 0x93, 0x55};
     crofts.style.look.strokeMm = 0.1;
+    crofts.keepsLabelsOff = 0;
     b.put("Crofts", b.source("Crofts", "crofts.shp"), crofts, 0.8);
 
     Contours contours;
@@ -157,27 +184,28 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
 
     VectorLayer streams = styled(f.streams, "Streams");
     streams.style.look.stroke = {0x1E, 0x5C, 0x8F};
-    streams.labels.isOn = true;
-    streams.labels.sizePt = 6;
-    streams.labels.hasHalo = false;
-    streams.labels.widestScale = 80000;
+    streams.labels[0].isOn = true;
+    streams.labels[0].sizePt = 6;
+    streams.labels[0].hasHalo = false;
+    streams.labels[0].widestScale = 80000;
     b.put("Streams", b.source("Streams", "base.gpkg", "streams"), streams);
 
     VectorLayer lochs = styled(f.lochs, "Lochs");
     lochs.style.look.fill = {0xA6, 0xCC, 0xE2};
     lochs.style.look.stroke = {0x1E, 0x5C, 0x8F};
-    lochs.labels.isOn = true;
-    lochs.labels.sizePt = 6.5;
-    lochs.labels.hasHalo = false;
+    lochs.labels[0].isOn = true;
+    lochs.labels[0].sizePt = 6.5;
+    lochs.labels[0].hasHalo = false;
     b.put("Lochs", b.source("Lochs", "base.gpkg", "lochs"), lochs);
 
     VectorLayer coast = styled(f.coast, "Coast");
     coast.style.look.hasFill = false;
-    coast.labels.isOn = false;
+    coast.labels[0].isOn = false;
     const Id coastId = b.put("Coast", b.source("Coast", "base.gpkg", "coast"), coast);
 
     VectorLayer roads = styled(f.roads, "Roads");
-    roads.labels.isOn = false;
+    roads.labels[0].isOn = false;
+    roads.style.look.casingMm = 0.2;
     b.put("Roads", b.source("Roads", "base.gpkg", "roads"), roads);
 
     VectorLayer paths = styled(f.paths, "Hill paths");
@@ -192,14 +220,17 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
     condition("to be re-routed", "to be re-routed", {0xA3, 0x1F, 0x2B}, 0.6, Dash::Dashes);
     condition("worn", "worn", {0x8A, 0x4A, 0x23}, 0.42, Dash::Dashes);
     condition("sound", "sound", {0x4A, 0x45, 0x42}, 0.32, Dash::Dots);
-    paths.labels.isOn = false;
+    paths.labels[0].isOn = false;
     b.put("Hill paths", b.source("Hill paths", "hill_paths.geojson"), paths);
 
     VectorLayer gauges = styled(f.gauges, "Rain gauges");
-    gauges.style.classing = Classing::Ramp;
+    gauges.style.classing = Classing::Sized;
     gauges.style.field = "year_mm";
-    gauges.style.ramp = rampOf("tide", 1000, 1800);
-    gauges.style.look.markMm = 2.4;
+    gauges.style.sizes.high = 2000;
+    gauges.style.sizes.largestMm = 7;
+    gauges.style.look.fill = {0x33, 0x76, 0x94, 0xC8};
+    gauges.style.look.stroke = {0xF6, 0xF6, 0xFB};
+    gauges.style.look.strokeMm = 0.2;
     gauges.style.numbers = {0, true};
     b.dark(b.put("Rain gauges", b.source("Rain gauges", "council.gpkg", "rain_gauges"), gauges));
 
@@ -215,10 +246,23 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
     summit.hasStroke = false;
     places.style.categories = {{"settlement", "settlement", settlement},
                                {"summit", "summit", summit}};
-    places.labels.isOn = true;
-    places.labels.field = "name";
-    places.labels.rankField = "rank";
-    places.labels.sizePt = 7;
+    LabelStyle& towns = places.labels[0];
+    towns.isOn = true;
+    towns.name = "Settlements";
+    towns.text = "name";
+    towns.keep = "kind = 'settlement'";
+    towns.rank = "rank";
+    towns.sizePt = 7;
+    LabelStyle heights = towns;
+    heights.name = "Summits";
+    heights.text = "join(name, '\\n', to_text(height_m))";
+    heights.keep = "kind = 'summit'";
+    heights.rank = "1";
+    heights.sizePt = 6.5;
+    heights.isItalic = true;
+    heights.lineSpacing = 1.05;
+    heights.colour = {0x5A, 0x43, 0x34};
+    places.labels.push_back(heights);
     b.put("Places", b.source("Places", "places.geojson"), places);
 
     GridLines graticule;

@@ -103,11 +103,11 @@ Document worldProject(const std::filesystem::path& folder) {
                               {"Outer Sea", "Outer Sea", area({0xCF, 0xDB, 0xB4})},
                               {"Southern", "Southern", area({0xE6, 0xCB, 0xB8})}};
     lands.style.others = lands.style.missing = area({0xE0, 0xE0, 0xD8});
-    lands.labels.isOn = true;
-    lands.labels.field = "name";
-    lands.labels.rankField = "people";
-    lands.labels.sizePt = 7.5;
-    lands.labels.colour = {0x5A, 0x50, 0x3C};
+    lands.labels[0].isOn = true;
+    lands.labels[0].text = "name";
+    lands.labels[0].rank = "people";
+    lands.labels[0].sizePt = 7.5;
+    lands.labels[0].colour = {0x5A, 0x50, 0x3C};
     b.put("Lands", b.source("Lands", "lands.geojson"), lands);
 
     GridLines net;
@@ -138,11 +138,11 @@ Document worldProject(const std::filesystem::path& folder) {
     capitals.geometry = GeometryType::Point;
     capitals.style.look.fill = {0x33, 0x2B, 0x28};
     capitals.style.look.markMm = 1.3;
-    capitals.labels.isOn = true;
-    capitals.labels.field = "name";
-    capitals.labels.rankField = "rank";
-    capitals.labels.sizePt = 6.5;
-    capitals.labels.isItalic = true;
+    capitals.labels[0].isOn = true;
+    capitals.labels[0].text = "name";
+    capitals.labels[0].rank = "rank";
+    capitals.labels[0].sizePt = 6.5;
+    capitals.labels[0].isItalic = true;
     b.put("Capitals", b.source("Capitals", "capitals.geojson"), capitals);
 
     b.document.lastView = {{0, 0}, 160e6, 0};

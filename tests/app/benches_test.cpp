@@ -27,7 +27,9 @@ const std::set<QString> kOwn{"Resolution of the export",
                              "Ready formulas",
                              "deriveWhat",
                              "clipBy",
-                             "extentOfView"};
+                             "extentOfView",
+                             "vision"};
+const QStringList kUnfolding{"showsStops", "lookMore", "lookOf", "labelSets"};
 
 QString keyOf(const QWidget& control) {
     if (!control.objectName().isEmpty()) return control.objectName();
@@ -57,7 +59,8 @@ private:
         if (!shown) return out;
         for (QWidget* w : shown->findChildren<QWidget*>()) {
             if (!w->isVisibleTo(shown) || !w->isEnabled()) continue;
-            if (w->objectName() == "showsStops") continue;  // unfolds controls, which are used too
+            // They unfold controls, which are used too, or choose what those are about.
+            if (kUnfolding.contains(w->objectName())) continue;
             const bool isControl = qobject_cast<QCheckBox*>(w) || qobject_cast<QComboBox*>(w) ||
                                    qobject_cast<QDoubleSpinBox*>(w) ||
                                    qobject_cast<ColourButton*>(w);
@@ -101,10 +104,11 @@ private:
     // Each control of the page shown, from the state it is shown in.
     void useEveryControl(int atLeast) {
         const auto before = m_session->snapshot();
-        if (auto* unfold = shown<QCheckBox>("showsStops"); unfold && !unfold->isChecked()) {
-            unfold->click();
-            QVERIFY(waitUntilIdle(*m_window));
-        }
+        for (const char* name : {"showsStops", "lookMore"})
+            if (auto* unfold = shown<QCheckBox>(name); unfold && !unfold->isChecked()) {
+                unfold->click();
+                QVERIFY(waitUntilIdle(*m_window));
+            }
         const auto count = controls().size();
         int changed = 0;
         QStringList dead;

@@ -158,7 +158,7 @@ private slots:
                 colours.insert(picture.pixel(x, y));
         QVERIFY(colours.size() > 200);
         QVERIFY(m_window->map()->report().problems.empty());
-        QVERIFY(m_window->map()->report().labelsPlaced > 5);
+        QVERIFY(m_window->map()->report().labels.size() > 5);
         QVERIFY(!m_session->isModified());
     }
 

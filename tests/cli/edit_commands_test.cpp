@@ -89,7 +89,7 @@ private slots:
         row({"layer-blend", "layer=Crofts", "mode=multiply"}, "Blend mode of Crofts");
         row({"layer-set", "layer=Crofts", "member=style.look.stroke_mm", "value=0.6"},
             "Look stroke of Crofts");
-        row({"layer-set", "layer=Crofts", "member=labels", "value={\"on\":true,\"size_pt\":11}"},
+        row({"layer-set", "layer=Crofts", "member=labels.0", "value={\"on\":true,\"size_pt\":11}"},
             "Labels of Crofts");
         row({"light", "layer=Light 315/40", "azimuth=300", "altitude=25"}, "Light of Light 315/40");
         row({"light-keep", "layer=Light 315/40", "azimuth=10", "altitude=20"},

@@ -8,7 +8,7 @@
 
 namespace ledge::app {
 
-/// Fill, outline, width, dashes and mark of one look.
+/// Fill, pattern, outline, casing, dashes and mark of one look.
 class LookEditor : public QWidget {
     Q_OBJECT
 
@@ -18,6 +18,8 @@ public:
 
 Q_SIGNALS:
     void edited(const doc::Look& look);
+    /// Why what was typed cannot be used.
+    void refused(const QString& why);
 
 private:
     void change(const std::function<void(doc::Look&)>& f);
@@ -33,6 +35,24 @@ private:
     QComboBox* m_mark;
     QDoubleSpinBox* m_size;
     QWidget* m_markPart;
+    QWidget* makeMorePart();
+    QCheckBox* m_more;
+    QWidget* m_morePart;
+    QComboBox* m_pattern;
+    ColourButton* m_patternInk;
+    QDoubleSpinBox* m_patternMm;
+    QDoubleSpinBox* m_patternTurn;
+    QDoubleSpinBox* m_patternLine;
+    QWidget* m_patternPart;
+    QDoubleSpinBox* m_casingMm;
+    ColourButton* m_casing;
+    QDoubleSpinBox* m_offset;
+    QLineEdit* m_dashes;
+    QComboBox* m_along;
+    QDoubleSpinBox* m_alongMm;
+    QWidget* m_linePart;
+    QDoubleSpinBox* m_turn;
+    QWidget* m_turnPart;
 };
 
 }  // namespace ledge::app

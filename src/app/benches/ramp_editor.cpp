@@ -12,6 +12,7 @@ namespace ledge::app {
 
 namespace {
 constexpr int kIconWidth = 56, kIconHeight = 12;
+}  // namespace
 
 QIcon familyIcon(const Ramp& ramp) {
     QIcon out;
@@ -27,7 +28,6 @@ QIcon familyIcon(const Ramp& ramp) {
     }
     return out;
 }
-}  // namespace
 
 class RampEditor::Strip : public QWidget {
 public:

@@ -1,4 +1,5 @@
 #pragma once
+#include <QIcon>
 #include <QWidget>
 
 #include "app/benches/ramp_stops.h"
@@ -6,6 +7,9 @@
 #include "core/symbol/ramp.h"
 
 namespace ledge::app {
+
+/// A ramp in small, for lists.
+QIcon familyIcon(const Ramp& ramp);
 
 /// A ramp drawn with its limits beside it: family, flip, low and high, and its stops one by one.
 class RampEditor : public QWidget {

@@ -17,10 +17,14 @@ namespace ledge::app {
 StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* parent)
     : BenchPage(workspace, tr("Style"), parent), m_facts(facts),
       m_classBook(workspace.session().sources()), m_vectorPart(new QWidget),
-      m_classing(makeChoice(
-          tr("Drawn as"), {tr("All alike"), tr("Categories by a field"), tr("Ramp over a field")})),
+      m_classing(makeChoice(tr("Drawn as"), {tr("All alike"), tr("Categories"), tr("Ramp"),
+                                             tr("Classes"), tr("Sizes"), tr("Dots"), tr("Rules")})),
       m_field(makeChoice(tr("Field"), {})), m_look(new LookEditor),
-      m_lookTitle(makeLabel("", "heading")), m_categoryPart(new QWidget), m_ramp(new RampEditor),
+      m_lookTitle(makeLabel("", "heading")), m_categoryPart(new QWidget),
+      m_samples(workspace.session().sources()), m_numbers(new NumberRules), m_rules(new RuleEditor),
+      m_lookOf(makeChoice(tr("Whose look"),
+                          {tr("All features"), tr("Values missing"), tr("All others")})),
+      m_ramp(new RampEditor),
       m_decimals(makeChoice(tr("Decimals"), {tr("as needed"), "0", "1", "2", "3"})),
       m_opacity(makeNumber(tr("Opacity"), 0, 100, 0, " %", 5)),
       m_blend(makeChoice(tr("Blend mode"), {tr("Normal"), tr("Multiply"), tr("Screen"),
@@ -35,13 +39,45 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
     vector->setContentsMargins(0, 0, 0, 0);
     vector->setSpacing(8);
     vector->addWidget(captioned(tr("Drawn as"), m_classing));
-    m_fieldPart = captioned(tr("Field"), m_field);
+    m_field->setEditable(true);
+    m_field->setInsertPolicy(QComboBox::NoInsert);
+    m_field->setToolTip(tr("A field, or a formula such as sheep / area_ha"));
+    m_fieldPart = captioned(tr("Field or formula"), m_field);
     vector->addWidget(m_fieldPart);
     m_categories = new QVBoxLayout(m_categoryPart);
     m_categories->setContentsMargins(0, 0, 0, 0);
     m_categories->setSpacing(2);
     vector->addWidget(m_categoryPart);
+    vector->addWidget(m_numbers);
+    vector->addWidget(m_rules);
     add(m_vectorPart);
+    m_lookOf->setObjectName("lookOf");
+    m_lookOfPart = captioned(tr("Look of"), m_lookOf);
+    connect(m_lookOf, &QComboBox::activated, this, [this] {
+        m_category.clear();
+        m_rule.reset();
+        refresh();
+    });
+    connect(&m_samples, &session::SampleBook::ready, this, [this] {
+        if (isVisible()) refresh();
+    });
+    connect(m_numbers, &NumberRules::edited, this,
+            [this](const QString& member, const std::string& value, const QString& key) {
+                this->workspace().setMember(member.toStdString(), value, key);
+            });
+    connect(m_numbers, &NumberRules::breaksAsked, this, &StyleBench::askBreaks);
+    connect(m_numbers, &NumberRules::breaksMoved, this, &StyleBench::setBreaks);
+    connect(m_numbers, &NumberRules::familyAsked, this, &StyleBench::setFamily);
+    connect(m_rules, &RuleEditor::edited, this,
+            [this](const QString& member, const std::string& value, const QString& key) {
+                this->workspace().setMember(member.toStdString(), value, key);
+            });
+    connect(m_rules, &RuleEditor::chosen, this, [this](int rule) {
+        m_rule = rule < 0 ? std::nullopt : std::optional(static_cast<std::size_t>(rule));
+        refresh();
+    });
+    connect(m_look, &LookEditor::refused, this,
+            [this](const QString& why) { this->workspace().say(why, true); });
     m_rasterKind = makeChoice(
         tr("Drawn as"), {tr("Picture of three bands"), tr("Classes"), tr("One band in colours")});
     m_rasterKind->setObjectName("rasterKind");
@@ -66,6 +102,7 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
     m_numberPart = captioned(tr("Values in the legend"), m_decimals);
     add(m_numberPart);
     add(m_lookTitle);
+    add(m_lookOfPart);
     add(m_look);
     m_contourPart = new QWidget;
     auto* contour = new QVBoxLayout(m_contourPart);
@@ -77,6 +114,14 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
     add(m_contourPart);
     m_grid = new GridEditor;
     add(m_grid);
+    m_vision = makeChoice(tr("The map as it is seen"),
+                          {tr("by most"), tr("without red cones"), tr("without green cones"),
+                           tr("without blue cones"), tr("in grey print")});
+    m_vision->setObjectName("vision");
+    m_vision->setToolTip(tr("How the whole map looks to others; the project stays as it is"));
+    connect(m_vision, &QComboBox::activated, this,
+            [this](int i) { Q_EMIT visionAsked(kVisions[static_cast<std::size_t>(i)]); });
+    add(captioned(tr("Seen"), m_vision));
     heading(tr("On the map"));
     m_mixPart = captioned(tr("Blend mode"), m_blend);
     add(sideBySide({captioned(tr("Opacity"), m_opacity), m_mixPart}));
@@ -128,9 +173,7 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
             [this](int i) { setClassing(static_cast<doc::Classing>(i)); });
     connect(m_field, &QComboBox::textActivated, this, &StyleBench::setField);
     connect(m_look, &LookEditor::edited, this, [this](const doc::Look& look) {
-        this->workspace().setMember(m_category.empty() ? "style.look"
-                                                       : categoryPath(m_category) + ".look",
-                                    doc::styleText(look), "look");
+        this->workspace().setMember(lookPath(), doc::styleText(look), "look");
     });
     connect(m_ramp, &RampEditor::edited, this, [this](const Ramp& ramp, const std::string& family) {
         std::string patch = "{\"ramp\":" + doc::styleText(ramp);
@@ -166,7 +209,77 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
             [this](Colour c) { this->workspace().setMember("style.land", colourText(c)); });
     connect(m_water, &ColourButton::chosen, this,
             [this](Colour c) { this->workspace().setMember("style.water", colourText(c)); });
-    connect(&workspace, &Workspace::layerSelected, this, [this] { m_category.clear(); });
+    connect(&workspace, &Workspace::layerSelected, this, [this] {
+        m_category.clear();
+        m_rule.reset();
+        m_lookOf->setCurrentIndex(0);
+    });
+}
+
+const doc::VectorLayer* StyleBench::vector() const {
+    const auto* layer = workspace().layer();
+    return layer ? layer->as<doc::VectorLayer>() : nullptr;
+}
+
+// The member that the look editor shows.
+std::string StyleBench::lookPath() const {
+    if (!m_category.empty()) return categoryPath(m_category) + ".look";
+    if (m_rule) return "style.rules." + std::to_string(*m_rule) + ".look";
+    if (!m_lookOfPart->isVisibleTo(this)) return "style.look";
+    static constexpr std::array<const char*, 3> kPaths{"style.look", "style.missing",
+                                                       "style.others"};
+    return kPaths[static_cast<std::size_t>(std::clamp(m_lookOf->currentIndex(), 0, 2))];
+}
+
+// Breaks are found beside the interface; of a million numbers natural ones take half a second.
+void StyleBench::askBreaks(classify::Method method, int classes) {
+    const auto* now = vector();
+    const auto* source = workspace().source();
+    if (!now || !source) return;
+    const auto sample = m_samples.sample(doc::readBy(*workspace().layer(), *source),
+                                         now->style.field, now->style.per);
+    if (!sample) {
+        // What is not read yet is asked for again when it is.
+        m_waitingBreaks.emplace(method, classes);
+        return;
+    }
+    auto rule = std::make_shared<doc::ClassRule>(now->style.classes);
+    workspace().session().jobs().start(
+        tr("Breaks of %1").arg(qtext(now->style.field)),
+        [rule, sample, method, classes, base = now->style.look,
+         geometry = now->geometry](const Progress& progress) -> Result<void> {
+            auto found =
+                session::classRule(*sample, *rule, method, classes, base, geometry, progress);
+            if (!found) return found.error();
+            *rule = *std::move(found);
+            return {};
+        },
+        [this, rule, id = workspace().selectedLayer()](const Result<void>& done) {
+            if (!done || workspace().selectedLayer() != id) return refresh();
+            workspace().setMember("style.classes", doc::styleText(*rule), "breaks");
+        });
+}
+
+void StyleBench::setBreaks(const std::vector<double>& breaks) {
+    const auto* now = vector();
+    if (!now) return;
+    doc::ClassRule rule = now->style.classes;
+    rule.method = classify::Method::Own;
+    const bool isSame = breaks.size() == rule.breaks.size();
+    rule.breaks = breaks;
+    rule.classes.resize(breaks.size() + 1);
+    if (!isSame) session::colourClasses(rule, now->style.look, now->geometry);
+    workspace().setMember("style.classes", doc::styleText(rule), "breaks");
+}
+
+void StyleBench::setFamily(const std::string& family, bool isFlipped) {
+    const auto* now = vector();
+    if (!now) return;
+    doc::ClassRule rule = now->style.classes;
+    rule.family = family;
+    rule.isFlipped = isFlipped;
+    session::colourClasses(rule, now->style.look, now->geometry);
+    workspace().setMember("style.classes", doc::styleText(rule));
 }
 
 // Where the look being edited stands among the categories.
@@ -189,20 +302,21 @@ void StyleBench::setClassing(doc::Classing classing) {
     const auto* source = workspace().source();
     const auto* facts = source ? m_facts.facts(*source) : nullptr;
     if (facts && classing != doc::Classing::Single) {
-        const auto suits = [classing](const Field& f) {
+        const bool wantsNumbers =
+            classing != doc::Classing::Categories && classing != doc::Classing::Rules;
+        const auto suits = [wantsNumbers](const Field& f) {
             const bool isNumber = f.type == FieldType::Integer || f.type == FieldType::Real;
-            return classing == doc::Classing::Ramp ? isNumber : !isNumber;
+            return wantsNumbers ? isNumber : !isNumber;
         };
         const auto current = std::find_if(facts->fields.begin(), facts->fields.end(),
                                           [&](const Field& f) { return f.name == field; });
-        if (current == facts->fields.end() ||
-            (classing == doc::Classing::Ramp && !suits(*current))) {
+        const bool isFormula = current == facts->fields.end() && !field.empty();
+        if (!isFormula && (current == facts->fields.end() || (wantsNumbers && !suits(*current)))) {
             const auto first = std::find_if(facts->fields.begin(), facts->fields.end(), suits);
             field = first != facts->fields.end() ? first->name : "";
         }
-        if (field.empty())
-            return workspace().say(tr("This layer has no field of numbers for a ramp"), true),
-                   refresh();
+        if (field.empty() && wantsNumbers)
+            return workspace().say(tr("This layer has no field of numbers"), true), refresh();
     }
     classify(classing, field);
 }
@@ -306,6 +420,8 @@ void StyleBench::classify(doc::Classing classing, const std::string& field) {
     if (!vector || !source) return;
     if (classing == doc::Classing::Single)
         return void(workspace().setMember("style.classing", "single"));
+    if (classing == doc::Classing::Rules)
+        return void(workspace().setMember("style.classing", "rules"));
     auto found = std::make_shared<session::FieldClasses>();
     workspace().session().jobs().start(
         tr("Reading values of %1").arg(qtext(field.empty() ? source->name : field)),
@@ -323,6 +439,7 @@ void StyleBench::classify(doc::Classing classing, const std::string& field) {
             const auto* shown = workspace().document().layer(id);
             const auto* now = shown ? shown->as<doc::VectorLayer>() : nullptr;
             // What was changed meanwhile was changed knowingly.
+            if (!done) workspace().say(qtext(done.error().text()), true);
             if (!done || !now || !(now->style == before)) return refresh();
             workspace().perform("layer-set", {{"layer", Workspace::target(id)},
                                               {"member", "style"},
@@ -379,8 +496,9 @@ void StyleBench::refreshCategories(const doc::VectorLayer& vector) {
 void StyleBench::refreshVector(const doc::VectorLayer& vector, const doc::SourceRef& source) {
     const doc::VectorStyle& style = vector.style;
     showChoice(m_classing, static_cast<int>(style.classing));
-    const bool isClassed = style.classing != doc::Classing::Single;
-    m_fieldPart->setVisible(isClassed);
+    const bool isClassed =
+        style.classing != doc::Classing::Single && style.classing != doc::Classing::Rules;
+    m_fieldPart->setVisible(isClassed && style.classing != doc::Classing::Dots);
     m_categoryPart->setVisible(style.classing == doc::Classing::Categories);
     if (const auto* facts = m_facts.facts(source); facts && isClassed) {
         const QSignalBlocker quiet(m_field);
@@ -389,11 +507,41 @@ void StyleBench::refreshVector(const doc::VectorLayer& vector, const doc::Source
             if (style.classing == doc::Classing::Categories || f.type == FieldType::Integer ||
                 f.type == FieldType::Real)
                 m_field->addItem(qtext(f.name));
-        m_field->setCurrentText(qtext(style.field));
+        m_field->setCurrentIndex(m_field->findText(qtext(style.field)));
+        if (m_field->currentIndex() < 0) m_field->setEditText(qtext(style.field));
+        const bool readsNumbers = style.classing == doc::Classing::Classes;
+        const auto sample = readsNumbers
+                                ? m_samples.sample(doc::readBy(*workspace().layer(), source),
+                                                   style.field, style.per)
+                                : nullptr;
+        m_numbers->show(style, vector.geometry, facts->fields, sample,
+                        readsNumbers ? qtext(m_samples.problem()) : QString());
+        if (sample && m_waitingBreaks) {
+            const auto [method, classes] = *std::exchange(m_waitingBreaks, std::nullopt);
+            askBreaks(method, classes);
+        }
     }
+    m_numbers->setVisible(isClassed && style.classing != doc::Classing::Categories);
+    m_rules->setVisible(style.classing == doc::Classing::Rules);
+    if (m_rule && *m_rule >= style.rules.size()) m_rule.reset();
+    if (style.classing == doc::Classing::Rules) m_rules->show(style, vector.geometry, m_rule);
     if (style.classing == doc::Classing::Categories) refreshCategories(vector);
     doc::Look look = style.look;
-    QString title = style.classing == doc::Classing::Ramp ? tr("Besides its colour") : tr("Look");
+    QString title = style.classing == doc::Classing::Single ? tr("Look") : tr("Looks");
+    const bool hasMissing = isClassed && style.classing != doc::Classing::Categories &&
+                            style.classing != doc::Classing::Dots;
+    const bool hasOthers =
+        style.classing == doc::Classing::Categories || style.classing == doc::Classing::Rules;
+    m_lookOfPart->setVisible(hasMissing || hasOthers);
+    if ((m_lookOf->currentIndex() == 1 && !hasMissing) ||
+        (m_lookOf->currentIndex() == 2 && !hasOthers))
+        showChoice(m_lookOf, 0);
+    if (m_lookOf->currentIndex() == 1) look = style.missing;
+    if (m_lookOf->currentIndex() == 2) look = style.others;
+    if (m_rule && style.classing == doc::Classing::Rules) {
+        look = style.rules[*m_rule].look;
+        title = tr("Look of rule %1").arg(*m_rule + 1);
+    }
     for (const doc::Category& c : style.categories)
         if (style.classing == doc::Classing::Categories && c.value == m_category) {
             look = c.look;
@@ -401,8 +549,7 @@ void StyleBench::refreshVector(const doc::VectorLayer& vector, const doc::Source
         }
     m_lookTitle->setText(title);
     m_look->show(look, vector.geometry);
-    m_look->setVisible(style.classing != doc::Classing::Categories || !m_category.empty());
-    m_lookTitle->setVisible(m_look->isVisibleTo(this));
+    if (!m_category.empty() || m_rule) m_lookOfPart->hide();
 }
 
 void StyleBench::refresh() {
@@ -419,6 +566,7 @@ void StyleBench::refresh() {
     m_vectorPart->setVisible(vector);
     m_look->setVisible(vector);
     m_lookTitle->setVisible(vector);
+    m_lookOfPart->setVisible(false);
     m_ramp->setVisible(hasRamp);
     m_rasterPart->setVisible(raster);
     m_image->setVisible(false);

@@ -4,13 +4,18 @@
 #include "app/benches/grid_editor.h"
 #include "app/benches/image_editor.h"
 #include "app/benches/look_editor.h"
+#include "app/benches/number_rules.h"
 #include "app/benches/ramp_editor.h"
+#include "app/benches/rule_editor.h"
+#include "core/symbol/colour_vision.h"
 #include "session/class_book.h"
 #include "session/fact_book.h"
+#include "session/sample_book.h"
 
 namespace ledge::app {
 
-/// How a layer looks: one look, categories by a field, or a ramp; opacity and blend mode.
+/// How a layer looks: one look, categories, a ramp or classes of a field, sizes, dots, rules;
+/// opacity and blend mode.
 class StyleBench : public BenchPage {
     Q_OBJECT
 
@@ -19,6 +24,10 @@ public:
 
     /// Shows the row of a class at a probed spot.
     void pickClass(double value) { m_classTable->pick(value); }
+
+Q_SIGNALS:
+    /// The map is to be seen as others see it.
+    void visionAsked(ledge::Vision vision);
 
 protected:
     void refresh() override;
@@ -33,6 +42,11 @@ private:
     void setField(const QString& field);
     void classify(doc::Classing classing, const std::string& field);
     std::string categoryPath(const std::string& value) const;
+    std::string lookPath() const;
+    void askBreaks(classify::Method method, int classes);
+    void setBreaks(const std::vector<double>& breaks);
+    void setFamily(const std::string& family, bool isFlipped);
+    const doc::VectorLayer* vector() const;
 
     session::FactBook& m_facts;
     session::ClassBook m_classBook;
@@ -44,7 +58,16 @@ private:
     QLabel* m_lookTitle;
     QWidget* m_categoryPart;
     QVBoxLayout* m_categories;
-    std::string m_category;  ///< the category in the look editor; empty: the base look
+    std::string m_category;             ///< the category in the look editor; empty: the base look
+    std::optional<std::size_t> m_rule;  ///< the rule in it
+    session::SampleBook m_samples;
+    /// Breaks that wait for their numbers.
+    std::optional<std::pair<classify::Method, int>> m_waitingBreaks;
+    NumberRules* m_numbers;
+    RuleEditor* m_rules;
+    QComboBox* m_vision;
+    QComboBox* m_lookOf;
+    QWidget* m_lookOfPart;
     RampEditor* m_ramp;
     QWidget* m_numberPart;
     QComboBox* m_decimals;

@@ -30,6 +30,7 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
       m_renderer(std::make_shared<carto::MapRenderer>(workspace.session().sources(),
                                                       carto::MapRenderer::Keeping::Tiles)),
       m_picked(workspace), m_drawing(workspace, m_measuring), m_picking(workspace),
+      m_labelling(workspace),
       m_behindRenderer(std::make_shared<carto::MapRenderer>(workspace.session().sources(),
                                                             carto::MapRenderer::Keeping::Tiles)),
 
@@ -82,6 +83,7 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
     connect(&workspace, &Workspace::litClassesChanged, this, [this] { redraw(); });
     connect(&m_measuring, &MeasureOverlay::changed, this, qOverload<>(&QWidget::update));
     connect(&m_drawing, &DrawTool::changed, this, qOverload<>(&QWidget::update));
+    connect(&m_labelling, &LabelTool::changed, this, qOverload<>(&QWidget::update));
     connect(&m_picking, &PickTool::changed, this, [this] { m_measuring.clear(); });
     connect(&m_picked, &PickedOverlay::changed, this, qOverload<>(&QWidget::update));
     // What was picked and measured is in the map's CRS: what was picked means nothing in another.
@@ -96,6 +98,20 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
 }
 
 MapPane::~MapPane() = default;
+
+namespace {
+// On paper, so that what shines through is seen as it is there.
+void see(QImage& image, Vision vision) {
+    if (vision == Vision::Usual) return;
+    QImage paper(image.size(), QImage::Format_RGB32);
+    paper.fill(QColor(0xED, 0xEE, 0xF4));
+    QPainter(&paper).drawImage(0, 0, image);
+    for (int y = 0; y < paper.height(); ++y)
+        seeBy(vision, {reinterpret_cast<std::uint32_t*>(paper.scanLine(y)),
+                       static_cast<std::size_t>(paper.width())});
+    image = paper;
+}
+}  // namespace
 
 QCursor MapPane::toolCursor() const {
     switch (m_workspace.tool()) {
@@ -135,7 +151,8 @@ void MapPane::redraw(Pace pace) {
     const auto wanted = carto::Lattice::aligned(frame());
     // Where there is nothing to see yet, layers show as they come.
     const bool isFirst = m_image.isNull();
-    auto task = [this, generation, snapshot, wanted, isFirst, renderer = m_renderer,
+    auto task = [this, generation, snapshot, wanted, isFirst, vision = m_vision,
+                 renderer = m_renderer,
                  layers = shownLayers(*snapshot, m_isBlinking ? Side::Behind : Side::Front)](
                     const std::stop_token& stop) {
         carto::MapReport report;
@@ -150,6 +167,7 @@ void MapPane::redraw(Pace pace) {
         auto picture = renderer->picture(*snapshot, layers, wanted, {stop, {}}, report,
                                          isFirst ? carto::MapRenderer::Partial(partial) : nullptr);
         if (!picture || stop.stop_requested()) return;
+        see(*picture, vision);
         QMetaObject::invokeMethod(this, [this, image = *std::move(picture), wanted, report,
                                          generation] { show(image, wanted, report, generation); });
     };
@@ -159,11 +177,19 @@ void MapPane::redraw(Pace pace) {
         m_worker.follow(std::move(task));
 }
 
+void MapPane::setVision(Vision vision) {
+    if (m_vision == vision) return;
+    m_vision = vision;
+    m_country = {};
+    redraw();
+}
+
 void MapPane::show(const QImage& image, const carto::MapFrame& imageFrame,
                    const carto::MapReport& report, int generation) {
     m_image = image;
     m_imageFrame = imageFrame;
     m_report = report;
+    m_labelling.follow(report, imageFrame);
     if (generation == m_generation) {
         m_isStale = false;
         m_countryLater.start();
@@ -189,9 +215,10 @@ void MapPane::drawCountry() {
     if (!m_country.isNull() && isInside && layers == m_countryLayers &&
         crs::isSame(wanted.crs, m_countryFrame.crs))
         return;
-    m_countryWorker.start([this, snapshot, wanted, layers,
+    m_countryWorker.start([this, snapshot, wanted, layers, vision = m_vision,
                            renderer = m_countryRenderer](const std::stop_token& stop) {
         auto picture = renderer->ground(*snapshot, layers, wanted, {stop, {}});
+        if (picture) see(*picture, vision);
         if (!picture || stop.stop_requested()) return;
         QMetaObject::invokeMethod(this, [this, image = *std::move(picture), wanted, layers] {
             m_country = image;
@@ -227,6 +254,7 @@ void MapPane::paintEvent(QPaintEvent*) {
         carto::paintOutline(painter, now, m_flashed.outline, m_flashed.seams);
     if (drawsPath()) m_measuring.paint(painter, now);
     if (m_workspace.tool() == Tool::Draw) m_drawing.paint(painter, now);
+    if (m_workspace.tool() == Tool::Label) m_labelling.paint(painter, now);
     if (!m_rubber.isEmpty()) {
         QColor veil = theme().lichen;
         painter.setPen(QPen(veil, 1.5 * ratio));
@@ -447,6 +475,7 @@ bool MapPane::drawsPath() const {
     case Tool::Pick: return m_picking.drawsPath();
     case Tool::Move:
     case Tool::Probe:
+    case Tool::Label:
     case Tool::Curtain: break;
     }
     return false;
@@ -468,6 +497,17 @@ Point MapPane::mapAt(QPointF position) const {
     return frame().toMap()({position.x() * ratio, position.y() * ratio});
 }
 
+void MapPane::lookAtLabel(const carto::LabelOf&, const Point& anchor) {
+    doc::MapView view = m_workspace.view();
+    view.centre = m_imageFrame.toMap()(anchor);
+    m_workspace.setView(view);
+}
+
+Point MapPane::pixelOf(QPointF position) const {
+    const double ratio = devicePixelRatioF();
+    return {position.x() * ratio, position.y() * ratio};
+}
+
 double MapPane::mapReach(int px) const { return px * devicePixelRatioF() * frame().unitsPerPx(); }
 
 void MapPane::mousePressEvent(QMouseEvent* event) {
@@ -476,11 +516,17 @@ void MapPane::mousePressEvent(QMouseEvent* event) {
     if (event->button() == Qt::LeftButton && m_workspace.tool() == Tool::Draw &&
         m_drawing.press(mapAt(event->position()), mapReach(kSnapReachPx)))
         return;
+    if (event->button() == Qt::LeftButton && m_workspace.tool() == Tool::Label &&
+        m_labelling.press(pixelOf(event->position()), frame())) {
+        const auto* label = m_labelling.chosen();
+        if (label) m_workspace.selectLayer(label->of.layer);
+        return;
+    }
     if (event->button() == Qt::LeftButton && hasCurtain())
         return setCurtain(event->position().x() / width());
     if (event->button() == Qt::MiddleButton ||
         (event->button() == Qt::LeftButton &&
-         (m_workspace.tool() == Tool::Move ||
+         (m_workspace.tool() == Tool::Move || m_workspace.tool() == Tool::Label ||
           (m_workspace.tool() == Tool::Draw && !m_drawing.drawsPath())))) {
         m_isPanning = true;
         m_viewAtPress = m_workspace.view();
@@ -498,6 +544,8 @@ void MapPane::mouseMoveEvent(QMouseEvent* event) {
     }
     if (hasCurtain() && event->buttons() & Qt::LeftButton)
         setCurtain(event->position().x() / width());
+    if (m_workspace.tool() == Tool::Label && !m_isPanning && event->buttons() & Qt::LeftButton)
+        m_labelling.drag(pixelOf(event->position()), frame());
     const bool isVertexHeld = m_workspace.tool() == Tool::Draw && !m_drawing.drawsPath() &&
                               !m_isPanning && (event->buttons() & Qt::LeftButton) != 0;
     if (isVertexHeld && (event->pos() - m_pressedAt).manhattanLength() > 3) {
@@ -522,6 +570,7 @@ void MapPane::mouseReleaseEvent(QMouseEvent* event) {
     // The second click of a double one ended a path; it is no point of the next.
     if (std::exchange(m_isDoubled, false)) return;
     const bool moved = (event->pos() - m_pressedAt).manhattanLength() > 3;
+    if (m_workspace.tool() == Tool::Label && !m_isPanning) return m_labelling.release(frame());
     if (m_isPanning) {
         m_isPanning = false;
         setCursor(toolCursor());
@@ -638,10 +687,11 @@ void MapPane::measureAt(QPoint position, bool isClick) {
     m_measuring.hover(at);
     if (isClick) m_measuring.add();
     if (!m_measuring.snaps()) return;
-    // The nearest vertex is looked for beside; a click takes the one found last if it is near.
-    m_snapWorker.start([this, at, reach, crs = now.crs, snapshot = m_workspace.session().snapshot(),
+    // What is near is looked for beside; a click takes what was found last if it is near.
+    m_snapWorker.start([this, at, reach, crs = now.crs, inHand = m_drawing.inHand(),
+                        snapshot = m_workspace.session().snapshot(),
                         sources = m_workspace.session().sources()](const std::stop_token& stop) {
-        const auto vertex = session::nearestVertex(*snapshot, *sources, crs, at, reach);
+        const auto vertex = session::snappedTo(*snapshot, *sources, crs, at, reach, inHand);
         if (stop.stop_requested()) return;
         QMetaObject::invokeMethod(
             this, [this, at, vertex, reach] { m_measuring.offerVertex(at, vertex, reach); });
@@ -717,6 +767,7 @@ void MapPane::keyPressEvent(QKeyEvent* event) {
         if (event->key() == Qt::Key_Right) return setCurtain(m_curtain + 0.05);
     }
     if (handleVertexKey(*event)) return;
+    if (m_workspace.tool() == Tool::Label && m_labelling.key(*event, frame())) return;
     switch (event->key()) {
     case Qt::Key_Left: return pan(step, 0);
     case Qt::Key_Right: return pan(-step, 0);

@@ -4,6 +4,7 @@
 #include <QWidget>
 
 #include "app/canvas/draw_tool.h"
+#include "app/canvas/label_tool.h"
 #include "app/canvas/latest_worker.h"
 #include "app/canvas/measure_overlay.h"
 #include "app/canvas/pick_tool.h"
@@ -11,6 +12,7 @@
 #include "app/canvas/shown_layers.h"
 #include "app/workspace.h"
 #include "carto/map_renderer.h"
+#include "core/symbol/colour_vision.h"
 #include "session/probe.h"
 
 namespace ledge::app {
@@ -46,6 +48,14 @@ public:
     MeasureOverlay& measuring() { return m_measuring; }
     DrawTool& drawing() { return m_drawing; }
     PickTool& picking() { return m_picking; }
+    LabelTool& labelling() { return m_labelling; }
+    /// The frame of the picture that is shown.
+    const carto::MapFrame& imageFrame() const { return m_imageFrame; }
+    /// The map as somebody else sees it, or as grey print shows it; nothing of the project.
+    void setVision(Vision vision);
+    Vision vision() const { return m_vision; }
+    /// Brings the place of a label to the middle, given in pixels of the picture shown.
+    void lookAtLabel(const carto::LabelOf& of, const Point& anchor);
     /// Whether clicks make a path of points, which is drawn as it is measured.
     bool drawsPath() const;
     /// The path is whole: what the tool makes of it is done.
@@ -94,6 +104,7 @@ private:
     void takeLineAt(QPoint position);
     void pickIn(QRect rubber, Qt::KeyboardModifiers how);
     Point mapAt(QPointF position) const;
+    Point pixelOf(QPointF position) const;
     double mapReach(int px) const;
     bool handleVertexKey(const QKeyEvent& event);
     void lookAt(const Box& box);
@@ -127,11 +138,13 @@ private:
     session::ProbeHit m_flashed;  ///< the one whose outline is shown; without one: none
     QTimer m_wheelEnd;
     bool m_isBlinking = false;
+    Vision m_vision = Vision::Usual;
     bool m_probesOnlySelected = false;
     std::optional<QPoint> m_probedAt;
     MeasureOverlay m_measuring;
     DrawTool m_drawing;
     PickTool m_picking;
+    LabelTool m_labelling;
     std::vector<Point> m_profileLine;
     Point m_profileMark = kNowhere;
     double m_curtain = 0.5;

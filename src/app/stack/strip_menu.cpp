@@ -1,11 +1,18 @@
 #include "app/stack/strip_menu.h"
 
+#include <QApplication>
+#include <QClipboard>
 #include <QCoreApplication>
+#include <QFileDialog>
+#include <QMimeData>
 #include <algorithm>
 #include <set>
 
 #include "app/canvas/shown_layers.h"
 #include "app/stack/stack_rows.h"
+#include "document/json/style_text.h"
+#include "session/aside.h"
+#include "session/style_files.h"
 
 namespace ledge::app {
 namespace {
@@ -37,6 +44,67 @@ void addBlend(QMenu& menu, Workspace& workspace, const doc::Layer& layer) {
         action->setChecked(static_cast<int>(layer.blend) == i);
     }
     blend->setEnabled(!layer.isGroup());
+}
+
+constexpr const char* kStyleType = "application/x-indigo-ledge-style";
+
+void sayLosses(Workspace& workspace, const QString& done, const std::vector<std::string>& losses) {
+    QStringList said{done};
+    for (const std::string& loss : losses) said << text(loss);
+    workspace.say(said.size() > 1 ? said.join(Words::tr("; not held: ")) : done);
+}
+
+void pasteStyle(Workspace& workspace) {
+    const QMimeData* held = QGuiApplication::clipboard()->mimeData();
+    if (!held || !held->hasFormat(kStyleType))
+        return workspace.say(Words::tr("There is no style to paste; copy one from a strip"), true);
+    workspace.performOnLayer("layer-style", {{"style", held->data(kStyleType).toStdString()}});
+}
+
+void saveStyle(Workspace& workspace, const doc::Layer& layer) {
+    const QString path = QFileDialog::getSaveFileName(
+        QApplication::activeWindow(), Words::tr("Save style"), text(layer.name) + ".ledgestyle",
+        layer.as<doc::VectorLayer>() ? Words::tr("Styles (*.ledgestyle);;OGC SLD (*.sld)")
+                                     : Words::tr("Styles (*.ledgestyle)"),
+        nullptr, QFileDialog::DontUseNativeDialog);
+    if (path.isEmpty()) return;
+    const auto losses =
+        session::aside([&] { return session::writeStyle(layer, path.toStdString()); });
+    if (!losses) return workspace.say(text(losses.error().text()), true);
+    sayLosses(workspace, Words::tr("Wrote %1").arg(path), *losses);
+}
+
+void loadStyle(Workspace& workspace, const doc::Layer& layer) {
+    const QString path =
+        QFileDialog::getOpenFileName(QApplication::activeWindow(), Words::tr("Load style"), {},
+                                     Words::tr("Styles (*.ledgestyle *.sld);;All files (*)"),
+                                     nullptr, QFileDialog::DontUseNativeDialog);
+    if (path.isEmpty()) return;
+    const auto read = session::aside([&] { return session::readStyle(path.toStdString(), layer); });
+    if (!read) return workspace.say(text(read.error().text()), true);
+    if (workspace.performOnLayer("layer-style", {{"style", read->text}}))
+        sayLosses(workspace, Words::tr("Style of %1").arg(path), read->losses);
+}
+
+void addStyles(QMenu& menu, Workspace& workspace, const doc::Layer& layer) {
+    if (layer.isGroup()) return;
+    QMenu* styles = menu.addMenu(Words::tr("Style"));
+    styles->addAction(Words::tr("Copy style"), &workspace, [&workspace] {
+        const doc::Layer* now = workspace.layer();
+        if (!now) return;
+        auto* data = new QMimeData;
+        data->setData(kStyleType, QByteArray::fromStdString(doc::styleFileText(*now)));
+        QGuiApplication::clipboard()->setMimeData(data);
+        workspace.say(Words::tr("Copied the style of %1").arg(text(now->name)));
+    });
+    styles->addAction(Words::tr("Paste style"), &workspace,
+                      [&workspace] { pasteStyle(workspace); });
+    styles->addAction(Words::tr("Save style…"), &workspace, [&workspace] {
+        if (const doc::Layer* now = workspace.layer()) saveStyle(workspace, doc::Layer(*now));
+    });
+    styles->addAction(Words::tr("Load style…"), &workspace, [&workspace] {
+        if (const doc::Layer* now = workspace.layer()) loadStyle(workspace, doc::Layer(*now));
+    });
 }
 
 // Any two strips or groups can be compared by curtain and blink.
@@ -114,6 +182,7 @@ void fillStripMenu(QMenu& menu, Workspace& workspace, const std::function<void()
                                                            {{"visible", isLit ? "yes" : "no"}});
                            });
     }
+    if (isOne) addStyles(menu, workspace, *layer);
     menu.addAction(Words::tr("Put into a new group\tCtrl+G"), &workspace,
                    [&workspace] { groupSelected(workspace); });
     addComparison(menu, workspace);

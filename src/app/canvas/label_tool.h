@@ -1,0 +1,57 @@
+#pragma once
+#include <QObject>
+
+#include "app/workspace.h"
+#include "carto/map_renderer.h"
+
+class QKeyEvent;
+
+namespace ledge::app {
+
+/// Labels placed by hand: one is taken by the mouse or chosen by the keyboard, moved, turned,
+/// hidden or let go again. What is done is an edit each; all other labels flow around.
+class LabelTool : public QObject {
+    Q_OBJECT
+
+public:
+    explicit LabelTool(Workspace& workspace, QObject* parent = nullptr);
+
+    /// The labels of the frame that is shown.
+    void follow(const carto::MapReport& report, const carto::MapFrame& frame);
+    /// The one chosen; null for none, or when it is not on the frame.
+    const carto::MapLabel* chosen() const;
+    void choose(const carto::LabelOf& of);
+    /// Pixels of the frame now. Whether a label was there to take.
+    bool press(Point at, const carto::MapFrame& now);
+    void drag(Point at, const carto::MapFrame& now);
+    void release(const carto::MapFrame& now);
+    /// Page Up and Page Down choose, arrows move by half a millimetre (two with Shift), brackets
+    /// turn, Delete hides, Backspace lets it find its own place, Return asks for another text.
+    bool key(const QKeyEvent& event, const carto::MapFrame& now);
+    /// Stands still where it is now.
+    void pinAll(doc::Id layer, int set);
+    /// Puts a label that found no room upon what it names, to be moved from there.
+    void place(const carto::LabelOf& of);
+    void paint(QPainter& painter, const carto::MapFrame& now) const;
+
+Q_SIGNALS:
+    void changed();
+    void textAsked(const ledge::carto::LabelOf& of, const QString& text);
+
+private:
+    Point shift(const carto::MapFrame& now) const;
+    std::optional<std::size_t> labelAt(Point at) const;
+    void pin(const carto::MapLabel& label, Point middle, double turnDegrees, const char* mergeKey);
+
+    Workspace& m_workspace;
+    std::vector<carto::MapLabel> m_labels;
+    carto::MapFrame m_frame;  ///< that they stand on
+    std::optional<carto::LabelOf> m_chosen;
+    std::optional<std::size_t> m_held;
+    Point m_from, m_by;  ///< of the drag, pixels
+};
+
+/// Words of an edit that speaks of one label.
+doc::EditWords labelWords(const carto::LabelOf& of);
+
+}  // namespace ledge::app
