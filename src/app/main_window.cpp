@@ -25,7 +25,7 @@
 
 namespace ledge::app {
 namespace {
-constexpr int kPointerTools = 7;  // of the map's tools, those that a click is for
+constexpr int kPointerTools = 8;  // of the map's tools, those that a click is for
 constexpr int kBenchWidth = 320, kWidestBench = 720;
 }  // namespace
 
@@ -190,7 +190,7 @@ void MainWindow::arrange() {
     auto* tools = new QVBoxLayout(m_tools);
     tools->setContentsMargins(4, 3, 4, 3);
     tools->setSpacing(2);
-    for (int i = 0; i < 2; ++i) {
+    for (int i = 0; i < 3; ++i) {
         auto* row = new QHBoxLayout;
         row->setSpacing(2);
         tools->addLayout(row);
@@ -275,6 +275,18 @@ void MainWindow::arrange() {
         placeFloats();
     });
     connect(&m_map->measuring(), &MeasureOverlay::changed, this, &MainWindow::placeFloats);
+    connect(&m_map->labelling(), &LabelTool::textAsked, this,
+            [this](const carto::LabelOf& of, const QString& text) {
+                bool isGiven = false;
+                const QString said =
+                    QInputDialog::getText(this, tr("Text of this label"),
+                                          tr("\\n breaks the line; empty for its own text:"),
+                                          QLineEdit::Normal, text, &isGiven);
+                if (!isGiven || said == text) return;
+                auto words = labelWords(of);
+                words["text"] = said.toStdString();
+                m_workspace.perform("label-pin", words);
+            });
     placeFloats();
 
     connect(m_profile, &ProfileDrawer::marked, m_map, &MapPane::setProfileMark);
@@ -535,22 +547,26 @@ void MainWindow::arrangeTools() {
     for (const QToolButton* one : buttons) width += one->sizeHint().width() + 2;
     const bool isNarrow = width > m_map->width();
     auto* rows = static_cast<QVBoxLayout*>(m_tools->layout());
-    auto* upper = static_cast<QHBoxLayout*>(rows->itemAt(0)->layout());
-    auto* lower = static_cast<QHBoxLayout*>(rows->itemAt(1)->layout());
+    QList<QHBoxLayout*> lines;
+    for (int i = 0; i < rows->count(); ++i)
+        lines << static_cast<QHBoxLayout*>(rows->itemAt(i)->layout());
     const int room = isNarrow ? m_map->width() : 0;
-    if (room == m_toolsRoom && upper->count() > 0) return;
+    if (room == m_toolsRoom && lines.front()->count() > 0) return;
     m_toolsRoom = room;
-    for (QHBoxLayout* row : {upper, lower})
-        while (QLayoutItem* item = row->takeAt(0)) delete item;
-    // As many in the first row as it holds.
-    int left = m_map->width() - 36;
-    bool isFull = false;
+    for (QHBoxLayout* line : lines)
+        while (QLayoutItem* item = line->takeAt(0)) delete item;
+    // As many in a line as it holds; what no click on the map is for begins
+    // a line of its own where all else stands in one.
+    const int whole = m_map->width() - 36;
+    int left = whole, at = 0;
     for (int i = 0; i < buttons.size(); ++i) {
-        left -= buttons[i]->sizeHint().width() + 2;
-        isFull = isFull || (isNarrow && (left < 0 || i >= kPointerTools));
-        (isFull ? lower : upper)->addWidget(buttons[i]);
+        const int needed = buttons[i]->sizeHint().width() + 2;
+        const bool isFull = left < needed || (i == kPointerTools && at == 0);
+        if (isNarrow && isFull && at + 1 < lines.size()) ++at, left = whole;
+        left -= needed;
+        lines[at]->addWidget(buttons[i]);
     }
-    for (QHBoxLayout* row : {upper, lower}) row->addStretch(1);
+    for (QHBoxLayout* line : lines) line->addStretch(1);
 }
 
 void MainWindow::placeFloats() {

@@ -19,6 +19,38 @@ doc::Id layerNamed(const doc::Document& document, const char* name) {
         if (layer->name == name) return layer->id;
     return 0;
 }
+// Names, two of them moved by hand, and the list of what found no room.
+void takeLabels(MainWindow& window, const std::function<void(const QString&)>& take) {
+    Workspace& workspace = window.workspace();
+    const auto before = workspace.session().snapshot();
+    workspace.selectLayer(layerNamed(workspace.document(), "Places"));
+    workspace.setBench(Bench::Labels);
+    waitUntilIdle(window);
+    int moved = 0;
+    const auto labels = window.map()->report().labels;
+    for (const carto::MapLabel& label : labels)
+        if (label.of.layer == workspace.selectedLayer() && label.of.set == 0 && moved < 2) {
+            auto words = labelWords(label.of);
+            words["right-mm"] = moved == 0 ? "11" : "-12";
+            words["down-mm"] = moved == 0 ? "8" : "9";
+            words["turn"] = moved == 0 ? "0" : "-12";
+            workspace.perform("label-pin", words);
+            ++moved;
+        }
+    workspace.setMember("labels.0.size_pt", "14");
+    workspace.setTool(Tool::Label);
+    waitUntilIdle(window);
+    window.map()->labelling().choose(labels.front().of);
+    if (auto* list = window.findChild<QWidget*>("labelsLeftOut"))
+        for (QWidget* above = list->parentWidget(); above; above = above->parentWidget())
+            if (auto* scroll = qobject_cast<QScrollArea*>(above)) {
+                scroll->ensureWidgetVisible(list, 0, 60);
+                break;
+            }
+    take("labels");
+    workspace.setTool(Tool::Move);
+    while (workspace.session().snapshot() != before) workspace.session().undo();
+}
 }  // namespace
 
 bool waitUntilIdle(MainWindow& window, int limitMs) {
@@ -92,9 +124,8 @@ bool takePictures(MainWindow& window, const QString& folder) {
     waitUntilIdle(window);
     if (auto* pick = window.findChild<QLineEdit*>("pickClasses")) pick->setText("share < 10");
     take("classes");
-    alone("Plant vigour");
-    workspace.setBench(Bench::Data);
-    take("lineage");
+    alone("Sheep for each household");
+    take("rates");
     while (workspace.session().snapshot() != before) workspace.session().undo();
     workspace.showView(document.views.front().id);
     workspace.selectLayer(layerNamed(document, "Crofts"));
@@ -137,6 +168,7 @@ bool takePictures(MainWindow& window, const QString& folder) {
         workspace.setView(wider);
     }
     workspace.pick(crofts, {});
+    takeLabels(window, take);
     const auto* places = document.layer(layerNamed(document, "Places"));
     workspace.setBench(Bench::Labels);
     workspace.selectLayer(places ? places->id : 0);
@@ -180,10 +212,6 @@ bool takePictures(MainWindow& window, const QString& folder) {
         workspace.setBench(Bench::Sheet);
         if (const auto* panel = sheet.panel(0)) workspace.selectItem(panel->id);
         take("sheet");
-        workspace.showSheet(document.sheets.back()->id);
-        for (const doc::SheetItem& item : document.sheets.back()->items)
-            if (item.as<doc::ProfileItem>()) workspace.selectItem(item.id);
-        take("sheet-profile");
     }
     return allWritten;
 }

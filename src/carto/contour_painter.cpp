@@ -1,7 +1,9 @@
 #include "carto/contour_painter.h"
 
 #include <QPolygonF>
+#include <map>
 
+#include "carto/contour_ladders.h"
 #include "carto/relief.h"
 #include "carto/text.h"
 #include "core/base/numbers.h"
@@ -66,7 +68,40 @@ std::vector<std::vector<Point>> without(const std::vector<Point>& line,
     return out;
 }
 
-void placeLabels(ContourDrawing& drawing, const MapFrame& frame, const doc::ContourStyle& style) {
+// The labels of a frame before in the pixels of this one, by their levels.
+std::multimap<double, ContourDrawing::Label>
+standing(const ContourDrawing* before, const MapFrame& beforeFrame, const MapFrame& frame) {
+    std::multimap<double, ContourDrawing::Label> out;
+    if (!before) return out;
+    const Point shift = frame.toPixels()(beforeFrame.toMap()({0, 0}));
+    for (ContourDrawing::Label label : before->labels) {
+        label.origin = label.origin + shift;
+        for (Box& box : label.boxes)
+            box = {box.xMin + shift.x, box.yMin + shift.y, box.xMax + shift.x, box.yMax + shift.y};
+        out.emplace(label.level, std::move(label));
+    }
+    return out;
+}
+
+// Where a label of before lies on a line still, as one more place for it: the number of the place
+// that it is nearest to.
+std::optional<std::size_t> nearestPlace(const std::vector<label::Candidate>& places, Point at,
+                                        double within) {
+    std::optional<std::size_t> best;
+    for (std::size_t i = 0; i < places.size(); ++i)
+        if (const double away = distance(places[i].origin, at); away < within)
+            within = away, best = i;
+    return best;
+}
+
+void placeLabels(ContourDrawing& drawing, const ContourField& field, const MapFrame& frame,
+                 const doc::ContourStyle& style,
+                 const std::multimap<double, ContourDrawing::Label>& before,
+                 const std::vector<Box>& keepOff) {
+    // As much for two centimetres beside a ladder as for a bent and falling place.
+    constexpr double kOffLadder = 2;
+    const Ladders ladders(field, frame);
+    const double far = frame.mm(Ladders::kFar);
     std::vector<label::Request> requests;
     std::vector<std::size_t> lineOf;
     for (std::size_t i = 0; i < drawing.lines.size(); ++i) {
@@ -75,8 +110,11 @@ void placeLabels(ContourDrawing& drawing, const MapFrame& frame, const doc::Cont
         const QString text = QString::fromStdString(formatNumber(line.level));
         auto size = measure(text, labelText(style, line.level < 0), frame.pxPerMm);
         size.width += frame.mm(0.8);
-        auto places = label::alongLine(line.points, size, frame.mm(6), true);
+        // Heights read uphill; depths stand upright.
+        auto places = label::alongLine(line.points, size, frame.mm(2.5), line.level >= 0);
         if (places.empty()) continue;
+        for (label::Candidate& place : places)
+            place.cost += kOffLadder * ladders.away(place.origin) / far;
         // One label for each stretch of the line.
         double length = 0;
         for (std::size_t k = 1; k < line.points.size(); ++k)
@@ -84,6 +122,11 @@ void placeLabels(ContourDrawing& drawing, const MapFrame& frame, const doc::Cont
         if (length < frame.mm(18)) continue;
         const auto groups =
             static_cast<std::size_t>(std::max(1.0, std::round(length / frame.mm(kLabelEveryMm))));
+        std::vector<const ContourDrawing::Label*> kept(groups, nullptr);
+        const auto [first, last] = before.equal_range(line.level);
+        for (auto it = first; it != last; ++it)
+            if (const auto near = nearestPlace(places, it->second.origin, frame.mm(1.6)))
+                kept[*near * groups / places.size()] = &it->second;
         for (std::size_t g = 0; g < groups; ++g) {
             const std::size_t from = places.size() * g / groups;
             const std::size_t to = places.size() * (g + 1) / groups;
@@ -92,12 +135,23 @@ void placeLabels(ContourDrawing& drawing, const MapFrame& frame, const doc::Cont
             request.size = length;
             request.candidates.assign(places.begin() + static_cast<std::ptrdiff_t>(from),
                                       places.begin() + static_cast<std::ptrdiff_t>(to));
+            if (const ContourDrawing::Label* label = kept[std::min(g, groups - 1)]) {
+                // It was drawn a little way in from where its place begins.
+                const Point along{std::cos(label->angle), std::sin(label->angle)};
+                request.kept = request.candidates.size();
+                request.candidates.push_back({label->origin - along * frame.mm(0.4),
+                                              label->angle,
+                                              label->boxes,
+                                              0,
+                                              {},
+                                              false});
+            }
             requests.push_back(std::move(request));
             lineOf.push_back(i);
         }
     }
     const Box page{0, 0, double(frame.widthPx), double(frame.heightPx)};
-    const auto chosen = label::place(requests, {}, page);
+    const auto chosen = label::place(requests, keepOff, page);
     std::vector<std::vector<Box>> gaps(drawing.lines.size());
     for (std::size_t i = 0; i < requests.size(); ++i) {
         if (!chosen[i]) continue;
@@ -105,7 +159,7 @@ void placeLabels(ContourDrawing& drawing, const MapFrame& frame, const doc::Cont
         const auto& line = drawing.lines[lineOf[i]];
         const Point shift{std::cos(place.angleRadians) * frame.mm(0.4),
                           std::sin(place.angleRadians) * frame.mm(0.4)};
-        drawing.labels.push_back({QString::fromStdString(formatNumber(line.level)),
+        drawing.labels.push_back({line.level, QString::fromStdString(formatNumber(line.level)),
                                   place.origin + shift, place.angleRadians, line.level < 0,
                                   place.boxes});
         auto& gap = gaps[lineOf[i]];
@@ -145,7 +199,9 @@ Result<ContourField> contourField(const Pyramid& pyramid, const MapFrame& frame,
 }
 
 Result<ContourDrawing> traceContours(const ContourField& field, const MapFrame& frame,
-                                     const doc::ContourStyle& style, const Progress& progress) {
+                                     const doc::ContourStyle& style, const Progress& progress,
+                                     const ContourDrawing* before, const MapFrame& beforeFrame,
+                                     const std::vector<Box>& keepOff) {
     auto traced = terrain::contours(field.heights.view(), field.toPixels, style.levels, progress);
     if (!traced) return traced.error();
     std::vector<ContourDrawing::Line> lines(traced->size());
@@ -163,7 +219,8 @@ Result<ContourDrawing> traceContours(const ContourField& field, const MapFrame& 
     std::erase_if(lines, [](const ContourDrawing::Line& line) { return line.points.size() < 2; });
     ContourDrawing out;
     out.lines = std::move(lines);
-    if (style.hasLabels) placeLabels(out, frame, style);
+    if (style.hasLabels)
+        placeLabels(out, field, frame, style, standing(before, beforeFrame, frame), keepOff);
     return out;
 }
 

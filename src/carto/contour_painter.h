@@ -14,6 +14,7 @@ struct ContourDrawing {
         std::vector<Point> points;
     };
     struct Label {
+        double level = 0;
         QString text;
         Point origin;
         double angle = 0;
@@ -34,8 +35,13 @@ Result<ContourField> contourField(const Pyramid& pyramid, const MapFrame& frame,
                                   double metresPerHeight, const Progress& progress);
 
 /// Traces the contours of a frame and breaks index lines where their labels stand.
+/// Labels that stand in `before` (of the same scale and turn, in its own frame's pixels) stay while
+/// their line is there; `keepOff`: what no label may cover.
 Result<ContourDrawing> traceContours(const ContourField& field, const MapFrame& frame,
-                                     const doc::ContourStyle& style, const Progress& progress);
+                                     const doc::ContourStyle& style, const Progress& progress,
+                                     const ContourDrawing* before = nullptr,
+                                     const MapFrame& beforeFrame = {},
+                                     const std::vector<Box>& keepOff = {});
 
 void paintContours(QPainter& painter, const MapFrame& frame, const ContourDrawing& drawing,
                    const doc::ContourStyle& style);

@@ -372,6 +372,17 @@ MapRenderer::cells(const doc::SourceRef& source, int band, Resampling resampling
     return kept;
 }
 
+// The boxes of the labels that stood on the frame before, in the pixels of this one.
+std::vector<Box> MapRenderer::standing(const MapFrame& frame) const {
+    std::vector<Box> out;
+    const Point shift = frame.toPixels()(m_labelled.toMap()({0, 0}));
+    for (const auto& [of, place] : m_labelPlaces)
+        for (const Box& box : place.boxes)
+            out.push_back(
+                {box.xMin + shift.x, box.yMin + shift.y, box.xMax + shift.x, box.yMax + shift.y});
+    return out;
+}
+
 Result<std::shared_ptr<const ContourDrawing>> MapRenderer::contours(const doc::Layer& layer,
                                                                     const doc::SourceRef& source,
                                                                     const MapFrame& frame,
@@ -395,7 +406,18 @@ Result<std::shared_ptr<const ContourDrawing>> MapRenderer::contours(const doc::L
         field = {source, data, frame, style.smoothing,
                  std::make_shared<const ContourField>(*std::move(made))};
     }
-    auto drawing = traceContours(*field.field, frame, style, progress.part(0.5, 1));
+    // Of a map that is panned labels stay where they stood.
+    const auto last = m_contours.find(layer.id);
+    const bool isPanned = m_keeping == Keeping::Tiles && last != m_contours.end() &&
+                          last->second.layer == wanted && last->second.source == source &&
+                          last->second.data == data &&
+                          crs::isSame(last->second.frame.crs, frame.crs) &&
+                          last->second.frame.view.scale == frame.view.scale &&
+                          last->second.frame.view.rotation == frame.view.rotation;
+    auto drawing =
+        isPanned ? traceContours(*field.field, frame, style, progress.part(0.5, 1),
+                                 last->second.drawing.get(), last->second.frame, standing(frame))
+                 : traceContours(*field.field, frame, style, progress.part(0.5, 1));
     if (!drawing) return drawing.error();
     auto kept = std::make_shared<const ContourDrawing>(*std::move(drawing));
     m_contours[layer.id] = {wanted, source, data, frame, kept};
@@ -565,6 +587,11 @@ void MapRenderer::paintNames(QPainter& painter, const doc::Document& document,
     m_labelled = frame;
     for (const MapFrame& turn : turnsOf(frame))
         paintNamesOf(painter, document, layers, turn, before, report);
+    // What left or found no room comes back where it stood.
+    constexpr std::size_t kMostRemembered = 50'000;
+    if (before.size() < kMostRemembered)
+        for (const auto& [of, place] : before)
+            m_labelPlaces.emplace(of, LabelPlace{place.origin, place.angleRadians, {}});
 }
 
 void MapRenderer::paintNamesOf(QPainter& painter, const doc::Document& document,
@@ -591,7 +618,7 @@ void MapRenderer::paintNamesOf(QPainter& painter, const doc::Document& document,
     auto outcome = names.paint(painter);
     const Affine toMap = frame.toMap();
     for (MapLabel& label : outcome.placed) {
-        if (!label.isPinned) m_labelPlaces[label.of] = {toMap(label.origin), label.angleRadians};
+        m_labelPlaces[label.of] = {toMap(label.origin), label.angleRadians, label.boxes};
         report.labels.push_back(std::move(label));
     }
     for (LabelLeftOut& one : outcome.leftOut) report.leftOut.push_back(std::move(one));

@@ -107,6 +107,7 @@ private:
                                                      Resampling resampling, const MapFrame& frame,
                                                      const Progress& progress,
                                                      bool isForRelief = false);
+    std::vector<Box> standing(const MapFrame& frame) const;
     Result<std::shared_ptr<const ContourDrawing>> contours(const doc::Layer& layer,
                                                            const doc::SourceRef& source,
                                                            const MapFrame& frame,

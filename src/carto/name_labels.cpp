@@ -320,14 +320,21 @@ void NameLabels::addWish(Wish wish, label::Request request, std::optional<label:
     if (!pin && request.candidates.empty()) return;
     if (m_before && !pin)
         if (const auto it = m_before->find(wish.of); it != m_before->end()) {
-            const Point was = m_frame.toPixels()(it->second.first);
+            const Point was = m_frame.toPixels()(it->second.origin);
             double nearest = 1.5;  // pixels
             for (std::size_t i = 0; i < request.candidates.size(); ++i) {
                 const auto& at = request.candidates[i];
                 const double away =
-                    distance(at.origin, was) + std::abs(at.angleRadians - it->second.second);
+                    distance(at.origin, was) + std::abs(at.angleRadians - it->second.angleRadians);
                 if (away < nearest) nearest = away, request.kept = i;
             }
+            // One that the edge cuts leaves the map where it stands, rather than jump to another
+            // side of what it names.
+            if (request.kept)
+                for (const Box& box : request.candidates[*request.kept].boxes)
+                    if (!page.contains({box.xMin, box.yMin}) ||
+                        !page.contains({box.xMax, box.yMax}))
+                        return leaveOut(wish, QObject::tr("it leaves the map at the edge"));
         }
     const label::Key key{wish.of.layer, wish.of.key, wish.of.part + 4096 * wish.of.set};
     const std::size_t number = m_scene.add({key, std::move(request), std::move(pin)});

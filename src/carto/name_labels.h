@@ -10,8 +10,13 @@
 
 namespace ledge::carto {
 
-/// Where labels stood on the frame before, in the map's coordinates.
-using LabelPlaces = std::map<LabelOf, std::pair<Point, double>>;
+/// Where a label stood on the frame before.
+struct LabelPlace {
+    Point origin;  ///< in the map's coordinates
+    double angleRadians = 0;
+    std::vector<Box> boxes;  ///< in that frame's pixels
+};
+using LabelPlaces = std::map<LabelOf, LabelPlace>;
 
 /// Gathers what is written on a frame into one scene, and paints the labels of it: those of
 /// features are wishes, heights that stand along contours are pins. Lines and edges of layers weigh

@@ -23,6 +23,7 @@ VectorLayer styled(const FeatureTable& table, const std::string& name, std::size
 void addThemes(ProjectBuilder& b, Id districts, const FeatureTable& table) {
     VectorLayer rate = styled(table, "Districts");
     rate.style.per = "households";
+    rate.style.classes.family = "moss";
     if (auto classes = session::fieldClasses(table, rate.style, Classing::Classes, "sheep"))
         rate.style = std::move(classes->style);
     rate.style.numbers = {1, true};
@@ -195,6 +196,8 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
     lochs.style.look.stroke = {0x1E, 0x5C, 0x8F};
     lochs.labels[0].isOn = true;
     lochs.labels[0].sizePt = 6.5;
+    lochs.labels[0].inAreas = AreaPlace::Outside;
+    lochs.labels[0].widestScale = 60000;
     lochs.labels[0].hasHalo = false;
     b.put("Lochs", b.source("Lochs", "base.gpkg", "lochs"), lochs);
 

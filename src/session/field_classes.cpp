@@ -21,21 +21,6 @@ std::vector<doc::Category> categories(const std::vector<DistinctValue>& values,
     return out;
 }
 
-// The distinct values of a field, or of a formula as if it were one.
-Result<std::vector<DistinctValue>> valuesOf(const FeatureTable& table, const std::string& field,
-                                            std::size_t most, const Progress& progress) {
-    const int index = table.fieldIndex(field);
-    if (index >= 0) return distinctValues(table, index, most, progress);
-    const auto formula = query::Question::from(field, table.info);
-    if (!formula) return formula.error();
-    auto computed = query::computed(*formula, table, progress.part(0, 0.5));
-    if (!computed) return computed.error();
-    const FeatureTable with =
-        table.withColumn({"value", computed->type}, std::move(computed->runs));
-    return distinctValues(with, static_cast<int>(with.info.fields.size()) - 1, most,
-                          progress.part(0.5, 1));
-}
-
 Error noNumbers(const std::string& field) {
     return {ErrorCode::InvalidArgument, field, "holds no numbers",
             "choose a field of numbers, or categories"};
@@ -87,6 +72,20 @@ Result<void> byNumbers(FieldClasses& out, const FeatureTable& table, doc::Classi
     return {};
 }
 }  // namespace
+
+Result<std::vector<DistinctValue>> distinctOf(const FeatureTable& table, const std::string& field,
+                                              std::size_t most, const Progress& progress) {
+    const int index = table.fieldIndex(field);
+    if (index >= 0) return distinctValues(table, index, most, progress);
+    const auto formula = query::Question::from(field, table.info);
+    if (!formula) return formula.error();
+    auto computed = query::computed(*formula, table, progress.part(0, 0.5));
+    if (!computed) return computed.error();
+    const FeatureTable with =
+        table.withColumn({"value", computed->type}, std::move(computed->runs));
+    return distinctValues(with, static_cast<int>(with.info.fields.size()) - 1, most,
+                          progress.part(0.5, 1));
+}
 
 Result<classify::Sample> numbersOf(const FeatureTable& table, const std::string& field,
                                    const std::string& per, const Progress& progress) {
@@ -165,7 +164,7 @@ Result<FieldClasses> fieldClasses(const FeatureTable& table, doc::VectorStyle st
                          "choose one of its fields"};
     if (classing == doc::Classing::Categories) {
         // One more than is used tells whether some are left.
-        auto values = valuesOf(table, field, kMostCategories + 1, progress);
+        auto values = distinctOf(table, field, kMostCategories + 1, progress);
         if (!values) return values.error();
         if (progress.stopped()) return cancelled(field);
         out.isCut = values->size() > kMostCategories;

@@ -2,6 +2,7 @@
 #include "core/base/progress.h"
 #include "core/classify/breaks.h"
 #include "core/feature/feature.h"
+#include "core/feature/summary.h"
 #include "document/style.h"
 
 /// Classes of a layer of features, found in the values of a field or formula.
@@ -27,6 +28,10 @@ struct FieldClasses {
 Result<FieldClasses> fieldClasses(const FeatureTable& table, doc::VectorStyle style,
                                   doc::Classing classing, const std::string& field,
                                   const Progress& progress = {});
+
+/// The distinct values of a field, or of a formula as if it were one. Errors: those of the formula.
+Result<std::vector<DistinctValue>> distinctOf(const FeatureTable& table, const std::string& field,
+                                              std::size_t most, const Progress& progress = {});
 
 /// The numbers that a style goes by, of every feature. Errors: those.
 Result<classify::Sample> numbersOf(const FeatureTable& table, const std::string& field,

@@ -1,5 +1,6 @@
 #pragma once
 #include <QObject>
+#include <map>
 
 #include "core/classify/breaks.h"
 #include "session/job_runner.h"
@@ -19,6 +20,10 @@ public:
     /// problem().
     std::shared_ptr<const classify::Sample>
     sample(const doc::SourceRef& source, const std::string& field, const std::string& per);
+    /// How often each value of a field or formula occurs, by its exact text: of the first
+    /// thousands. Empty while it is being read (ready() tells when).
+    const std::map<std::string, std::int64_t>& counts(const doc::SourceRef& source,
+                                                      const std::string& field);
     /// Why the one asked for last cannot be had; empty when it can.
     const std::string& problem() const { return m_problem; }
 
@@ -33,6 +38,12 @@ private:
         std::shared_ptr<const classify::Sample> sample;
         std::string problem;
     };
+    struct KnownCounts {
+        doc::SourceRef source;
+        std::string field;
+        std::map<std::string, std::int64_t> counts;
+    };
+    std::vector<KnownCounts> m_counts;  ///< the latest last
     Known* find(const doc::SourceRef& source, const std::string& field, const std::string& per);
 
     std::shared_ptr<SourceCache> m_sources;

@@ -15,13 +15,6 @@ QDoubleSpinBox* scaleBox(const QString& name, const QString& none) {
     box->setSpecialValueText(none);
     return box;
 }
-QComboBox* formulaBox(const QString& name, const QString& tip) {
-    auto* box = makeChoice(name, {});
-    box->setEditable(true);
-    box->setInsertPolicy(QComboBox::NoInsert);
-    box->setToolTip(tip);
-    return box;
-}
 }  // namespace
 
 LabelsBench::LabelsBench(Workspace& workspace, session::FactBook& facts, QWidget* parent)
@@ -135,9 +128,11 @@ void LabelsBench::makeSetPart() {
 }
 
 void LabelsBench::makeTextPart() {
-    m_text = formulaBox(tr("Text"), tr("A field, or a formula such as join(name, ' ', height_m)"));
-    m_rank = formulaBox(tr("Importance"),
-                        tr("A field or formula: higher is placed first, 3 is largest"));
+    m_text = new FormulaChoice(tr("Text"),
+                               tr("A field, or a formula such as join(name, ' ', height_m)"));
+    m_rank = new FormulaChoice(tr("Importance"),
+                               tr("A field or formula: higher is placed first, 3 is largest"),
+                               tr("none"));
     m_keep = makeText(tr("Only features for which this holds"), tr("kind = 'settlement'"));
     m_text->setObjectName("labelText");
     m_rank->setObjectName("labelRank");
@@ -146,15 +141,13 @@ void LabelsBench::makeTextPart() {
     part->addWidget(captioned(tr("Text: field or formula"), m_text));
     part->addWidget(captioned(tr("Only where"), m_keep));
     part->addWidget(captioned(tr("Importance: field or formula (3 is largest)"), m_rank));
-    connect(m_text, &QComboBox::textActivated, this, [this](const QString& text) {
+    connect(m_text, &FormulaChoice::said, this, [this](const std::string& text) {
         // Who names a field wants to see it.
         this->workspace().setMember("labels." + std::to_string(m_set),
-                                    "{\"text\":" + doc::quoted(text.toStdString()) +
-                                        ",\"on\":true}");
+                                    "{\"text\":" + doc::quoted(text) + ",\"on\":true}");
     });
-    connect(m_rank, &QComboBox::textActivated, this, [this](const QString& text) {
-        setLabel("rank", m_rank->currentIndex() == 0 ? "" : text.toStdString());
-    });
+    connect(m_rank, &FormulaChoice::said, this,
+            [this](const std::string& text) { setLabel("rank", text); });
     connect(m_keep, &QLineEdit::editingFinished, this, [this] {
         const auto* now = labels();
         if (now && m_keep->text().toStdString() != now->keep)
@@ -368,22 +361,8 @@ void LabelsBench::showSet(const doc::VectorLayer& vector) {
     const auto* source = workspace().source();
     const auto* facts = source ? m_facts.facts(*source) : nullptr;
     if (!facts) return;
-    const QSignalBlocker quietText(m_text), quietRank(m_rank);
-    m_text->clear();
-    m_rank->clear();
-    m_rank->addItem(tr("none"));
-    for (const Field& f : facts->fields) {
-        m_text->addItem(qtext(f.name));
-        if (f.type == FieldType::Integer || f.type == FieldType::Real)
-            m_rank->addItem(qtext(f.name));
-    }
-    const auto put = [](QComboBox* box, const std::string& text, int none) {
-        const int at = text.empty() ? none : box->findText(qtext(text));
-        box->setCurrentIndex(at);
-        if (at < 0) box->setEditText(qtext(text));
-    };
-    put(m_text, s.text, -1);
-    put(m_rank, s.rank, 0);
+    m_text->show(facts->fields, false, s.text);
+    m_rank->show(facts->fields, true, s.rank);
 }
 
 }  // namespace ledge::app

@@ -3,6 +3,7 @@
 
 #include "app/benches/bench_page.h"
 #include "app/widgets/colour_button.h"
+#include "app/widgets/formula_choice.h"
 #include "carto/map_renderer.h"
 #include "session/fact_book.h"
 
@@ -55,8 +56,8 @@ private:
     QPushButton* m_removeSet;
     QWidget* m_setPart;
     QCheckBox* m_on;
-    QComboBox* m_text;
-    QComboBox* m_rank;
+    FormulaChoice* m_text;
+    FormulaChoice* m_rank;
     QLineEdit* m_keep;
     QDoubleSpinBox* m_size;
     ColourButton* m_colour;

@@ -39,11 +39,11 @@ QPixmap samplePixmap(const doc::Look& look, GeometryType geometry, double ratio)
 }  // namespace
 
 NumberRules::NumberRules(QWidget* parent)
-    : QWidget(parent), m_per(makeChoice(tr("Divided by"), {})), m_note(makeLabel("", "muted")) {
+    : QWidget(parent),
+      m_per(new FormulaChoice(tr("Divided by"), tr("A field, or a formula"), tr("nothing"))),
+      m_note(makeLabel("", "muted")) {
     auto* rows = column(this);
     m_per->setObjectName("stylePer");
-    m_per->setEditable(true);
-    m_per->setInsertPolicy(QComboBox::NoInsert);
     m_perPart = captioned(tr("Divided by (a rate: people per household)"), m_per);
     m_note->setWordWrap(true);
     m_note->setObjectName("numberNote");
@@ -52,8 +52,8 @@ NumberRules::NumberRules(QWidget* parent)
     m_dotPart = makeDotPart();
     for (QWidget* part : {m_perPart, m_classPart, m_sizePart, m_dotPart}) rows->addWidget(part);
     rows->addWidget(m_note);
-    connect(m_per, &QComboBox::textActivated, this, [this](const QString& text) {
-        Q_EMIT edited("style.per", m_per->currentIndex() == 0 ? "" : text.toStdString(), {});
+    connect(m_per, &FormulaChoice::said, this, [this](const std::string& text) {
+        Q_EMIT edited("style.per", text, {});
         ask();
     });
 }
@@ -195,20 +195,14 @@ void NumberRules::show(const doc::VectorStyle& style, GeometryType geometry,
     m_sizePart->setVisible(isSized);
     m_dotPart->setVisible(areDots);
     {
-        const QSignalBlocker quiet(m_per), quietDots(m_addDots);
-        m_per->clear();
+        m_per->show(fields, true, style.per);
+        const QSignalBlocker quietDots(m_addDots);
         m_addDots->clear();
-        m_per->addItem(tr("nothing"));
         m_addDots->addItem(tr("Add dots of…"));
         for (const Field& field : fields) {
             if (field.type != FieldType::Integer && field.type != FieldType::Real) continue;
-            m_per->addItem(qtext(field.name));
             m_addDots->addItem(qtext(field.name));
         }
-        if (style.per.empty())
-            m_per->setCurrentIndex(0);
-        else
-            m_per->setCurrentText(qtext(style.per));
     }
     // Counts in areas of unlike size mislead; the trade says so, and so does the bench.
     QString note = problem;

@@ -4,6 +4,7 @@
 #include "app/widgets/break_view.h"
 #include "app/widgets/colour_button.h"
 #include "app/widgets/form.h"
+#include "app/widgets/formula_choice.h"
 #include "core/feature/value.h"
 #include "core/geometry/geometry.h"
 #include "document/style.h"
@@ -56,7 +57,7 @@ private:
     std::vector<DotRow> m_dotRowsMade;
     doc::VectorStyle m_style;
     std::shared_ptr<const classify::Sample> m_sample;
-    QComboBox* m_per;
+    FormulaChoice* m_per;
     QWidget* m_perPart;
     QLabel* m_note;
     QWidget* m_classPart;

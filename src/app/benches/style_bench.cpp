@@ -19,9 +19,10 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
       m_classBook(workspace.session().sources()), m_vectorPart(new QWidget),
       m_classing(makeChoice(tr("Drawn as"), {tr("All alike"), tr("Categories"), tr("Ramp"),
                                              tr("Classes"), tr("Sizes"), tr("Dots"), tr("Rules")})),
-      m_field(makeChoice(tr("Field"), {})), m_look(new LookEditor),
-      m_lookTitle(makeLabel("", "heading")), m_categoryPart(new QWidget),
+      m_field(new FormulaChoice(tr("Field"), tr("A field, or a formula such as sheep / area_ha"))),
+      m_look(new LookEditor), m_lookTitle(makeLabel("", "heading")),
       m_samples(workspace.session().sources()), m_numbers(new NumberRules), m_rules(new RuleEditor),
+      m_categoryEditor(new CategoryEditor),
       m_lookOf(makeChoice(tr("Whose look"),
                           {tr("All features"), tr("Values missing"), tr("All others")})),
       m_ramp(new RampEditor),
@@ -39,15 +40,17 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
     vector->setContentsMargins(0, 0, 0, 0);
     vector->setSpacing(8);
     vector->addWidget(captioned(tr("Drawn as"), m_classing));
-    m_field->setEditable(true);
-    m_field->setInsertPolicy(QComboBox::NoInsert);
-    m_field->setToolTip(tr("A field, or a formula such as sheep / area_ha"));
     m_fieldPart = captioned(tr("Field or formula"), m_field);
     vector->addWidget(m_fieldPart);
-    m_categories = new QVBoxLayout(m_categoryPart);
-    m_categories->setContentsMargins(0, 0, 0, 0);
-    m_categories->setSpacing(2);
-    vector->addWidget(m_categoryPart);
+    vector->addWidget(m_categoryEditor);
+    connect(m_categoryEditor, &CategoryEditor::edited, this,
+            [this](const QString& member, const std::string& value, const QString& key) {
+                this->workspace().setMember(member.toStdString(), value, key);
+            });
+    connect(m_categoryEditor, &CategoryEditor::chosen, this, [this](const std::string& value) {
+        m_category = value;
+        refresh();
+    });
     vector->addWidget(m_numbers);
     vector->addWidget(m_rules);
     add(m_vectorPart);
@@ -171,7 +174,8 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
 
     connect(m_classing, &QComboBox::activated, this,
             [this](int i) { setClassing(static_cast<doc::Classing>(i)); });
-    connect(m_field, &QComboBox::textActivated, this, &StyleBench::setField);
+    connect(m_field, &FormulaChoice::said, this,
+            [this](const std::string& field) { setField(qtext(field)); });
     connect(m_look, &LookEditor::edited, this, [this](const doc::Look& look) {
         this->workspace().setMember(lookPath(), doc::styleText(look), "look");
     });
@@ -451,64 +455,15 @@ void StyleBench::classify(doc::Classing classing, const std::string& field) {
         });
 }
 
-void StyleBench::refreshCategories(const doc::VectorLayer& vector) {
-    while (QLayoutItem* item = m_categories->takeAt(0)) {
-        if (item->widget()) item->widget()->hide(), item->widget()->deleteLater();
-        delete item;
-    }
-    for (const doc::Category& category : vector.style.categories) {
-        auto* row = new QWidget;
-        auto* layout = new QHBoxLayout(row);
-        layout->setContentsMargins(0, 0, 0, 0);
-        QImage sample(QSize(34, 22) * devicePixelRatioF(), QImage::Format_ARGB32_Premultiplied);
-        sample.fill(Qt::transparent);
-        QPainter painter(&sample);
-        const double r = devicePixelRatioF();
-        carto::drawSample(painter, QRectF(4 * r, 4 * r, 26 * r, 14 * r), vector.geometry,
-                          category.look, 4 * r);
-        painter.end();
-        sample.setDevicePixelRatio(r);
-        auto* pick = new QToolButton;
-        pick->setIcon(QPixmap::fromImage(sample));
-        pick->setIconSize(QSize(34, 22));
-        pick->setCheckable(true);
-        pick->setChecked(category.value == m_category);
-        pick->setAccessibleName(tr("Edit the look of %1").arg(qtext(category.value)));
-        pick->setToolTip(tr("Edit this look below"));
-        if (pick->isChecked())
-            pick->setStyleSheet(QString("border: 1px solid %1;").arg(theme().lichen.name()));
-        auto* label = makeText(tr("Label of %1").arg(qtext(category.value)));
-        label->setText(qtext(category.label));
-        const std::string value = category.value;
-        connect(pick, &QToolButton::clicked, this, [this, value] {
-            m_category = m_category == value ? "" : value;
-            refresh();
-        });
-        connect(label, &QLineEdit::editingFinished, this, [this, label, value] {
-            workspace().setMember(categoryPath(value) + ".label", label->text().toStdString());
-        });
-        layout->addWidget(pick);
-        layout->addWidget(label, 1);
-        m_categories->addWidget(row);
-    }
-}
-
 void StyleBench::refreshVector(const doc::VectorLayer& vector, const doc::SourceRef& source) {
     const doc::VectorStyle& style = vector.style;
     showChoice(m_classing, static_cast<int>(style.classing));
     const bool isClassed =
         style.classing != doc::Classing::Single && style.classing != doc::Classing::Rules;
     m_fieldPart->setVisible(isClassed && style.classing != doc::Classing::Dots);
-    m_categoryPart->setVisible(style.classing == doc::Classing::Categories);
+    m_categoryEditor->setVisible(style.classing == doc::Classing::Categories);
     if (const auto* facts = m_facts.facts(source); facts && isClassed) {
-        const QSignalBlocker quiet(m_field);
-        m_field->clear();
-        for (const Field& f : facts->fields)
-            if (style.classing == doc::Classing::Categories || f.type == FieldType::Integer ||
-                f.type == FieldType::Real)
-                m_field->addItem(qtext(f.name));
-        m_field->setCurrentIndex(m_field->findText(qtext(style.field)));
-        if (m_field->currentIndex() < 0) m_field->setEditText(qtext(style.field));
+        m_field->show(facts->fields, style.classing != doc::Classing::Categories, style.field);
         const bool readsNumbers = style.classing == doc::Classing::Classes;
         const auto sample = readsNumbers
                                 ? m_samples.sample(doc::readBy(*workspace().layer(), source),
@@ -525,7 +480,10 @@ void StyleBench::refreshVector(const doc::VectorLayer& vector, const doc::Source
     m_rules->setVisible(style.classing == doc::Classing::Rules);
     if (m_rule && *m_rule >= style.rules.size()) m_rule.reset();
     if (style.classing == doc::Classing::Rules) m_rules->show(style, vector.geometry, m_rule);
-    if (style.classing == doc::Classing::Categories) refreshCategories(vector);
+    if (style.classing == doc::Classing::Categories)
+        m_categoryEditor->show(
+            style, vector.geometry,
+            m_samples.counts(doc::readBy(*workspace().layer(), source), style.field), m_category);
     doc::Look look = style.look;
     QString title = style.classing == doc::Classing::Single ? tr("Look") : tr("Looks");
     const bool hasMissing = isClassed && style.classing != doc::Classing::Categories &&

@@ -1,5 +1,6 @@
 #pragma once
 #include "app/benches/bench_page.h"
+#include "app/benches/category_editor.h"
 #include "app/benches/class_editor.h"
 #include "app/benches/grid_editor.h"
 #include "app/benches/image_editor.h"
@@ -34,7 +35,6 @@ protected:
 
 private:
     void refreshVector(const doc::VectorLayer& vector, const doc::SourceRef& source);
-    void refreshCategories(const doc::VectorLayer& vector);
     void setClassing(doc::Classing classing);
     void setRasterKind(int kind);
     void setLimits(const doc::ImageStyle& style);
@@ -53,11 +53,9 @@ private:
     QWidget* m_vectorPart;
     QComboBox* m_classing;
     QWidget* m_fieldPart;
-    QComboBox* m_field;
+    FormulaChoice* m_field;
     LookEditor* m_look;
     QLabel* m_lookTitle;
-    QWidget* m_categoryPart;
-    QVBoxLayout* m_categories;
     std::string m_category;             ///< the category in the look editor; empty: the base look
     std::optional<std::size_t> m_rule;  ///< the rule in it
     session::SampleBook m_samples;
@@ -65,6 +63,7 @@ private:
     std::optional<std::pair<classify::Method, int>> m_waitingBreaks;
     NumberRules* m_numbers;
     RuleEditor* m_rules;
+    CategoryEditor* m_categoryEditor;
     QComboBox* m_vision;
     QComboBox* m_lookOf;
     QWidget* m_lookOfPart;

@@ -10,6 +10,7 @@
 
 #include "app/canvas/shown_layers.h"
 #include "app/stack/stack_rows.h"
+#include "document/json/members.h"
 #include "document/json/style_text.h"
 #include "session/aside.h"
 #include "session/style_files.h"
@@ -44,6 +45,24 @@ void addBlend(QMenu& menu, Workspace& workspace, const doc::Layer& layer) {
         action->setChecked(static_cast<int>(layer.blend) == i);
     }
     blend->setEnabled(!layer.isGroup());
+}
+
+// Each label set is switched by itself.
+void addLabels(QMenu& menu, Workspace& workspace, const doc::Layer& layer) {
+    const auto* vector = layer.as<doc::VectorLayer>();
+    if (!vector) return;
+    QMenu* sets = menu.addMenu(Words::tr("Labels"));
+    for (std::size_t i = 0; i < vector->labels.size(); ++i) {
+        const doc::LabelStyle& labels = vector->labels[i];
+        QAction* action = sets->addAction(
+            labels.name.empty() ? Words::tr("Labels") : text(labels.name), &workspace,
+            [&workspace, i, isOn = labels.isOn] {
+                workspace.setMember("labels." + std::to_string(i) + ".on", doc::word(!isOn));
+            });
+        action->setCheckable(true);
+        action->setChecked(labels.isOn);
+        action->setEnabled(!labels.text.empty());
+    }
 }
 
 constexpr const char* kStyleType = "application/x-indigo-ledge-style";
@@ -182,6 +201,7 @@ void fillStripMenu(QMenu& menu, Workspace& workspace, const std::function<void()
                                                            {{"visible", isLit ? "yes" : "no"}});
                            });
     }
+    if (isOne) addLabels(menu, workspace, *layer);
     if (isOne) addStyles(menu, workspace, *layer);
     menu.addAction(Words::tr("Put into a new group\tCtrl+G"), &workspace,
                    [&workspace] { groupSelected(workspace); });

@@ -14,7 +14,11 @@ namespace {
 constexpr std::size_t kBars = 60;
 constexpr double kReachPx = 7;
 
-QString text(double value) { return QString::fromStdString(formatNumber(value)); }
+// Four digits tell where a number stands in a picture of 200 pixels.
+QString text(double value) {
+    const auto rounded = parseNumber(roundedNumber(value, 4));
+    return QString::fromStdString(formatNumber(rounded ? *rounded : value));
+}
 }  // namespace
 
 BreakView::BreakView(QWidget* parent) : QWidget(parent) {
@@ -146,7 +150,8 @@ void BreakView::paintEvent(QPaintEvent*) {
     }
     const auto most = double(*std::max_element(m_bars.begin(), m_bars.end()));
     const double step = area.width() / double(m_bars.size());
-    painter.setPen(Qt::NoPen);
+    // Outlined, so that the lightest class shows on the bench.
+    painter.setPen(QPen(theme().line, 0.6));
     for (std::size_t i = 0; i < m_bars.size(); ++i) {
         if (m_bars[i] == 0) continue;
         const double middle = m_low + (m_high - m_low) * (double(i) + 0.5) / double(m_bars.size());
