@@ -16,10 +16,13 @@
 #include "core/raster/expression.h"
 #include "document/edits/edit_table.h"
 #include "document/json/project_json.h"
+#include "document/json/style_text.h"
 #include "io/files/csv.h"
 #include "io/geopackage/wkb.h"
 #include "io/ntv2/ntv2.h"
 #include "io/registry.h"
+#include "session/label_places.h"
+#include "session/sld.h"
 
 namespace ledge::fuzz {
 namespace {
@@ -242,6 +245,24 @@ void readEdit(const Target&, Input input) {
     const auto done = doc::applied(document, name, words);
     if (done) (void)doc::projectText(done->document, "/data");
 }
+
+// A style of ours, or a descriptor, onto a layer; what comes of it is written again both ways.
+void readStyle(const Target&, Input input) {
+    doc::Layer layer;
+    layer.content = doc::VectorLayer{};
+    const std::string text = textOf(input);
+    if (const auto styled = doc::withStyleText(layer, text)) {
+        (void)doc::styleFileText(*styled);
+        (void)session::writeSld(*styled->as<doc::VectorLayer>(), "x");
+    }
+    if (const auto read = session::readSld(text, *layer.as<doc::VectorLayer>()))
+        (void)session::writeSld(read->layer, "x");
+}
+
+void readPlaces(const Target&, Input input) {
+    if (const auto placed = session::withPins(doc::LabelStyle(), textOf(input)))
+        (void)session::withPins(*placed, session::pinsCsv(*placed));
+}
 }  // namespace
 
 const std::vector<Target>& targets() {
@@ -254,7 +275,9 @@ const std::vector<Target>& targets() {
                                 {"csv", ".csv", readCsv},
                                 {"words", ".txt", readWords},
                                 {"wkb", ".wkb", readWkb},
-                                {"edit", ".txt", readEdit}};
+                                {"edit", ".txt", readEdit},
+                                {"style", ".ledgestyle", readStyle},
+                                {"label places", ".csv", readPlaces}};
         for (const io::Format& format : io::formats())
             out.push_back(
                 {std::string(format.name), std::string(format.suffixes.front()), readFile});

@@ -37,7 +37,7 @@ void takeLabels(MainWindow& window, const std::function<void(const QString&)>& t
             workspace.perform("label-pin", words);
             ++moved;
         }
-    workspace.setMember("labels.0.size_pt", "14");
+    workspace.setMember("labels.0.size_pt", "30");
     workspace.setTool(Tool::Label);
     waitUntilIdle(window);
     window.map()->labelling().choose(labels.front().of);
@@ -108,7 +108,8 @@ bool takePictures(MainWindow& window, const QString& folder) {
         window.map()->setProfileLine({});
     }
     const auto alone = [&](const char* name) {
-        for (const char* other : {"Relief of Island DEM", "Contours 25 m", "Crofts", "Land cover"})
+        for (const char* other :
+             {"Relief of Island DEM", "Contours 25 m", "Crofts", "Land cover", "Aerial picture"})
             if (const auto id = layerNamed(workspace.document(), other))
                 workspace.perform("layer-visible",
                                   {{"layer", Workspace::target(id)}, {"visible", "no"}});
@@ -124,6 +125,7 @@ bool takePictures(MainWindow& window, const QString& folder) {
     waitUntilIdle(window);
     if (auto* pick = window.findChild<QLineEdit*>("pickClasses")) pick->setText("share < 10");
     take("classes");
+    workspace.showView(document.views.front().id);
     alone("Sheep for each household");
     take("rates");
     while (workspace.session().snapshot() != before) workspace.session().undo();

@@ -28,7 +28,8 @@ const std::set<QString> kOwn{"Resolution of the export",
                              "deriveWhat",
                              "clipBy",
                              "extentOfView",
-                             "vision"};
+                             "vision",
+                             "categoryOrder"};
 const QStringList kUnfolding{"showsStops", "lookMore", "lookOf", "labelSets"};
 
 QString keyOf(const QWidget& control) {

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "app/theme.h"
+#include "carto/text.h"
 #include "core/base/constants.h"
 #include "core/base/numbers.h"
 #include "document/json/members.h"
@@ -22,6 +23,7 @@ LabelTool::LabelTool(Workspace& workspace, QObject* parent)
 
 void LabelTool::follow(const carto::MapReport& report, const carto::MapFrame& frame) {
     m_labels = report.labels;
+    m_leftOut = report.leftOut;
     m_frame = frame;
     m_held.reset();
     Q_EMIT changed();
@@ -58,7 +60,12 @@ bool LabelTool::press(Point at, const carto::MapFrame& now) {
     m_by = {};
     if (m_held) m_chosen = m_labels[*m_held].of;
     Q_EMIT changed();
-    return m_held.has_value();
+    if (m_held) return true;
+    constexpr double kReach = 5;
+    for (const carto::LabelLeftOut& one : m_leftOut)
+        if (distance(one.anchor + shift(now), at) < kReach * now.pxPerMm / 3.78)
+            return place(one.of), true;
+    return false;
 }
 
 void LabelTool::drag(Point at, const carto::MapFrame&) {
@@ -163,10 +170,28 @@ void LabelTool::place(const carto::LabelOf& of) {
     choose(whole);
 }
 
+void LabelTool::paintLeftOut(QPainter& painter, const carto::MapFrame& now, Point off) const {
+    constexpr std::size_t kMostShown = 400;
+    painter.setRenderHint(QPainter::Antialiasing);
+    carto::TextStyle style{6, false, true, {0xB2, 0x3A, 0x2E}, true, 0};
+    std::size_t shown = 0;
+    for (const carto::LabelLeftOut& one : m_leftOut) {
+        if (++shown > kMostShown) return;
+        const Point at = one.anchor + off;
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(QColor(0xB2, 0x3A, 0x2E));
+        painter.drawEllipse(carto::qt(at), 0.5 * now.pxPerMm, 0.5 * now.pxPerMm);
+        carto::drawText(painter, at + Point{0.9 * now.pxPerMm, 0.8 * now.pxPerMm}, 0, one.text,
+                        style, now.pxPerMm);
+    }
+}
+
 void LabelTool::paint(QPainter& painter, const carto::MapFrame& now) const {
-    const carto::MapLabel* label = chosen();
-    if (!label || now.view.scale != m_frame.view.scale) return;
+    if (now.view.scale != m_frame.view.scale) return;
     const Point off = shift(now);
+    paintLeftOut(painter, now, off);
+    const carto::MapLabel* label = chosen();
+    if (!label) return;
     painter.setRenderHint(QPainter::Antialiasing);
     QColor ink = theme().lichen;
     const auto outline = [&](Point by) {

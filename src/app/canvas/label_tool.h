@@ -9,7 +9,8 @@ class QKeyEvent;
 namespace ledge::app {
 
 /// Labels placed by hand: one is taken by the mouse or chosen by the keyboard, moved, turned,
-/// hidden or let go again. What is done is an edit each; all other labels flow around.
+/// hidden or let go again. What is done is an edit each; all other labels flow around. What found
+/// no room is shown in another colour at what it names, and is placed by a click.
 class LabelTool : public QObject {
     Q_OBJECT
 
@@ -40,11 +41,13 @@ Q_SIGNALS:
 
 private:
     Point shift(const carto::MapFrame& now) const;
+    void paintLeftOut(QPainter& painter, const carto::MapFrame& now, Point off) const;
     std::optional<std::size_t> labelAt(Point at) const;
     void pin(const carto::MapLabel& label, Point middle, double turnDegrees, const char* mergeKey);
 
     Workspace& m_workspace;
     std::vector<carto::MapLabel> m_labels;
+    std::vector<carto::LabelLeftOut> m_leftOut;
     carto::MapFrame m_frame;  ///< that they stand on
     std::optional<carto::LabelOf> m_chosen;
     std::optional<std::size_t> m_held;
