@@ -31,13 +31,13 @@ void takeLabels(MainWindow& window, const std::function<void(const QString&)>& t
     for (const carto::MapLabel& label : labels)
         if (label.of.layer == workspace.selectedLayer() && label.of.set == 0 && moved < 2) {
             auto words = labelWords(label.of);
-            words["right-mm"] = moved == 0 ? "11" : "-12";
-            words["down-mm"] = moved == 0 ? "8" : "9";
+            words["right-mm"] = moved == 0 ? "20" : "-14";
+            words["down-mm"] = moved == 0 ? "-6" : "16";
             words["turn"] = moved == 0 ? "0" : "-12";
             workspace.perform("label-pin", words);
             ++moved;
         }
-    workspace.setMember("labels.0.size_pt", "30");
+    workspace.setMember("labels.0.size_pt", "20");
     workspace.setTool(Tool::Label);
     waitUntilIdle(window);
     window.map()->labelling().choose(labels.front().of);
