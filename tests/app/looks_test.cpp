@@ -79,7 +79,7 @@ private slots:
         QTRY_COMPARE(style().classes.classes.size(), std::size_t{5});
         auto* view = shown<BreakView>("breakView");
         QTRY_VERIFY(view && view->breaks().size() == 4);
-        QTRY_VERIFY(shown<QLabel>("classFit")->text().contains("explain"));
+        QTRY_VERIFY(shown<QLabel>("fitOfClasses")->text().contains("explain"));
         choose(shown<QComboBox>("styleField"), "sheep");
         QTRY_COMPARE(style().field, std::string("sheep"));
         waitIdle();

@@ -80,7 +80,7 @@ QWidget* NumberRules::makeClassPart() {
     m_count->setObjectName("classCount");
     m_family->setObjectName("classFamily");
     m_flip->setObjectName("classFlip");
-    m_fit->setObjectName("classFit");
+    m_fit->setObjectName("fitOfClasses");
     m_outlines->setObjectName("classOutlines");
     rows->addWidget(
         sideBySide({captioned(tr("Breaks"), m_method), captioned(tr("Classes"), m_count)}));
