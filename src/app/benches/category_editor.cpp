@@ -1,11 +1,10 @@
 #include "app/benches/category_editor.h"
 
 #include <QMenu>
-#include <QPainter>
 
 #include "app/benches/bench_page.h"
 #include "app/theme.h"
-#include "carto/swatch.h"
+#include "app/widgets/look_sample.h"
 #include "core/base/numbers.h"
 #include "document/json/members.h"
 
@@ -175,19 +174,11 @@ void CategoryEditor::show(const doc::VectorStyle& style, GeometryType geometry,
     makeRows(style.categories.size());
     std::int64_t all = 0, known = 0;
     for (const auto& [value, count] : counts) all += count;
-    const double ratio = devicePixelRatioF();
     for (std::size_t i = 0; i < style.categories.size(); ++i) {
         const doc::Category& category = style.categories[i];
         const Row& row = m_rows[i];
-        QImage sample(QSize(34, 22) * ratio, QImage::Format_ARGB32_Premultiplied);
-        sample.fill(Qt::transparent);
-        QPainter painter(&sample);
-        carto::drawSample(painter, QRectF(4 * ratio, 4 * ratio, 26 * ratio, 14 * ratio), geometry,
-                          category.look, 4 * ratio);
-        painter.end();
-        sample.setDevicePixelRatio(ratio);
         const bool isChosen = category.value == chosenValue;
-        row.look->setIcon(QPixmap::fromImage(sample));
+        row.look->setIcon(lookSample(category.look, geometry, devicePixelRatioF()));
         row.look->setChecked(isChosen);
         row.look->setAccessibleName(tr("Edit the look of %1").arg(qtext(category.value)));
         row.look->setStyleSheet(

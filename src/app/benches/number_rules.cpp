@@ -1,12 +1,11 @@
 #include "app/benches/number_rules.h"
 
-#include <QPainter>
 #include <QToolButton>
 
 #include "app/benches/bench_page.h"
 #include "app/benches/ramp_editor.h"
+#include "app/widgets/look_sample.h"
 #include "carto/legend.h"
-#include "carto/swatch.h"
 #include "core/symbol/colour_vision.h"
 #include "document/json/members.h"
 
@@ -24,17 +23,6 @@ QVBoxLayout* column(QWidget* part) {
     rows->setContentsMargins(0, 0, 0, 0);
     rows->setSpacing(8);
     return rows;
-}
-
-QPixmap samplePixmap(const doc::Look& look, GeometryType geometry, double ratio) {
-    QImage sample(QSize(30, 18) * ratio, QImage::Format_ARGB32_Premultiplied);
-    sample.fill(Qt::transparent);
-    QPainter painter(&sample);
-    carto::drawSample(painter, QRectF(2 * ratio, 2 * ratio, 26 * ratio, 14 * ratio), geometry, look,
-                      4 * ratio);
-    painter.end();
-    sample.setDevicePixelRatio(ratio);
-    return QPixmap::fromImage(sample);
 }
 }  // namespace
 
@@ -248,7 +236,7 @@ void NumberRules::makeClassRows(std::size_t count) {
                       makeLabel("", "muted")};
         made.lamp->setAccessibleName(tr("Show class %1").arg(i + 1));
         made.lamp->setToolTip(tr("Show this class"));
-        made.sample->setFixedWidth(32);
+        made.sample->setFixedWidth(36);
         made.label->setObjectName(QString("className%1").arg(i));
         made.label->setToolTip(tr("As the legend says it; empty for its limits"));
         made.count->setMinimumWidth(44);
@@ -289,7 +277,7 @@ void NumberRules::showClasses(const doc::VectorStyle& style, GeometryType geomet
     for (std::size_t i = 0; i < rule.classes.size(); ++i) {
         const ClassRow& row = m_classRows[i];
         showCheck(row.lamp, rule.classes[i].isShown);
-        row.sample->setPixmap(samplePixmap(rule.classes[i].look, geometry, devicePixelRatioF()));
+        row.sample->setPixmap(lookSample(rule.classes[i].look, geometry, devicePixelRatioF()));
         showText(row.label, carto::classText(rule, i, style.numbers));
         row.count->setText(i < counts.size() ? qtext(formatNumber(double(counts[i]), {0, true}))
                                              : "");

@@ -1,26 +1,11 @@
 #include "app/benches/rule_editor.h"
 
-#include <QPainter>
-
 #include "app/benches/bench_page.h"
 #include "app/theme.h"
-#include "carto/swatch.h"
+#include "app/widgets/look_sample.h"
 #include "document/json/members.h"
 
 namespace ledge::app {
-namespace {
-QIcon sampleIcon(const doc::Look& look, GeometryType geometry, double ratio) {
-    QImage sample(QSize(34, 22) * ratio, QImage::Format_ARGB32_Premultiplied);
-    sample.fill(Qt::transparent);
-    QPainter painter(&sample);
-    carto::drawSample(painter, QRectF(4 * ratio, 4 * ratio, 26 * ratio, 14 * ratio), geometry, look,
-                      4 * ratio);
-    painter.end();
-    sample.setDevicePixelRatio(ratio);
-    return QPixmap::fromImage(sample);
-}
-}  // namespace
-
 RuleEditor::RuleEditor(QWidget* parent)
     : QWidget(parent), m_others(new QCheckBox(tr("Draw features that no rule holds for"))) {
     setObjectName("ruleEditor");
@@ -145,7 +130,7 @@ void RuleEditor::show(const doc::VectorStyle& style, GeometryType geometry,
         const Row& row = m_rows[i];
         const doc::StyleRule& rule = style.rules[i];
         showCheck(row.lamp, rule.isShown);
-        row.look->setIcon(sampleIcon(rule.look, geometry, devicePixelRatioF()));
+        row.look->setIcon(lookSample(rule.look, geometry, devicePixelRatioF()));
         row.look->setChecked(chosenRule == i);
         row.look->setStyleSheet(
             chosenRule == i ? QString("border: 1px solid %1;").arg(theme().lichen.name()) : "");
