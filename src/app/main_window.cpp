@@ -383,7 +383,7 @@ QWidget* MainWindow::makePage(Bench bench) {
             m_map->labelling().place(of);
         });
         connect(m_labelsBench, &LabelsBench::pinAllAsked, &m_map->labelling(), &LabelTool::pinAll);
-        connect(m_labelsBench, &LabelsBench::spotAsked, m_map, &MapPane::lookAtLabel);
+        connect(m_labelsBench, &LabelsBench::spotAsked, m_map, &MapPane::lookAtSpot);
         return m_labelsBench;
     case Bench::Ask:
         m_askBench = new AskBench(m_workspace, m_facts);

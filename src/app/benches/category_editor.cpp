@@ -80,6 +80,7 @@ CategoryEditor::Row CategoryEditor::makeRow(std::size_t i) {
     row.more->setAccessibleName(tr("More for category %1").arg(i + 1));
     row.more->setToolTip(tr("Move it, put it to another one, or leave it to the others"));
     row.more->setPopupMode(QToolButton::InstantPopup);
+    row.more->setStyleSheet("QToolButton::menu-indicator { image: none; }");
     row.more->setObjectName(QString("categoryMore%1").arg(i));
     auto* menu = new QMenu(row.more);
     row.more->setMenu(menu);
@@ -194,9 +195,9 @@ void CategoryEditor::show(const doc::VectorStyle& style, GeometryType geometry,
                                           : qtext(formatNumber(double(count), {0, true})));
     }
     showCheck(m_others, style.showsOthers);
-    m_note->setText(counts.empty() ? QString()
-                                   : tr("%1 features have other values, or none")
-                                         .arg(qtext(formatNumber(double(all - known), {0, true}))));
+    m_note->setVisible(all != known);
+    m_note->setText(tr("%1 features have other values, or none")
+                        .arg(qtext(formatNumber(double(all - known), {0, true}))));
 }
 
 }  // namespace ledge::app

@@ -267,7 +267,7 @@ void LabelsBench::makeHandPart() {
         if (const auto* one = chosen()) Q_EMIT placeAsked(one->of);
     });
     connect(m_leftOut, &QTreeWidget::itemActivated, this, [this, chosen] {
-        if (const auto* one = chosen()) Q_EMIT spotAsked(one->of, one->anchor);
+        if (const auto* one = chosen()) Q_EMIT spotAsked(one->anchor);
     });
 }
 

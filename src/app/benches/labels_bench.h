@@ -26,7 +26,7 @@ Q_SIGNALS:
     void placeAsked(const ledge::carto::LabelOf& of);
     void pinAllAsked(ledge::doc::Id layer, int set);
     /// A label that found no room is to be seen.
-    void spotAsked(const ledge::carto::LabelOf& of, const ledge::Point& anchor);
+    void spotAsked(const ledge::Point& anchor);
 
 protected:
     void refresh() override;

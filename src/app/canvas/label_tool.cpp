@@ -68,20 +68,19 @@ bool LabelTool::press(Point at, const carto::MapFrame& now) {
     return false;
 }
 
-void LabelTool::drag(Point at, const carto::MapFrame&) {
+void LabelTool::drag(Point at) {
     if (!m_held) return;
     m_by = at - m_from;
     Q_EMIT changed();
 }
 
-void LabelTool::release(const carto::MapFrame& now) {
+void LabelTool::release() {
     if (!m_held) return;
     const carto::MapLabel label = m_labels[*m_held];
     const Point by = std::exchange(m_by, {});
     m_held.reset();
     if (std::hypot(by.x, by.y) < 3) return Q_EMIT changed();
     pin(label, label.middle + by, label.angleRadians * kDegreesPerRadian, nullptr);
-    (void)now;
 }
 
 void LabelTool::pin(const carto::MapLabel& label, Point middle, double turn, const char* mergeKey) {

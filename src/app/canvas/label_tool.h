@@ -24,8 +24,8 @@ public:
     void choose(const carto::LabelOf& of);
     /// Pixels of the frame now. Whether a label was there to take.
     bool press(Point at, const carto::MapFrame& now);
-    void drag(Point at, const carto::MapFrame& now);
-    void release(const carto::MapFrame& now);
+    void drag(Point at);
+    void release();
     /// Page Up and Page Down choose, arrows move by half a millimetre (two with Shift), brackets
     /// turn, Delete hides, Backspace lets it find its own place, Return asks for another text.
     bool key(const QKeyEvent& event, const carto::MapFrame& now);

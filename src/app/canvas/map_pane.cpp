@@ -497,7 +497,7 @@ Point MapPane::mapAt(QPointF position) const {
     return frame().toMap()({position.x() * ratio, position.y() * ratio});
 }
 
-void MapPane::lookAtLabel(const carto::LabelOf&, const Point& anchor) {
+void MapPane::lookAtSpot(const Point& anchor) {
     doc::MapView view = m_workspace.view();
     view.centre = m_imageFrame.toMap()(anchor);
     m_workspace.setView(view);
@@ -545,7 +545,7 @@ void MapPane::mouseMoveEvent(QMouseEvent* event) {
     if (hasCurtain() && event->buttons() & Qt::LeftButton)
         setCurtain(event->position().x() / width());
     if (m_workspace.tool() == Tool::Label && !m_isPanning && event->buttons() & Qt::LeftButton)
-        m_labelling.drag(pixelOf(event->position()), frame());
+        m_labelling.drag(pixelOf(event->position()));
     const bool isVertexHeld = m_workspace.tool() == Tool::Draw && !m_drawing.drawsPath() &&
                               !m_isPanning && (event->buttons() & Qt::LeftButton) != 0;
     if (isVertexHeld && (event->pos() - m_pressedAt).manhattanLength() > 3) {
@@ -570,7 +570,7 @@ void MapPane::mouseReleaseEvent(QMouseEvent* event) {
     // The second click of a double one ended a path; it is no point of the next.
     if (std::exchange(m_isDoubled, false)) return;
     const bool moved = (event->pos() - m_pressedAt).manhattanLength() > 3;
-    if (m_workspace.tool() == Tool::Label && !m_isPanning) return m_labelling.release(frame());
+    if (m_workspace.tool() == Tool::Label && !m_isPanning) return m_labelling.release();
     if (m_isPanning) {
         m_isPanning = false;
         setCursor(toolCursor());

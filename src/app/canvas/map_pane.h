@@ -54,8 +54,8 @@ public:
     /// The map as somebody else sees it, or as grey print shows it; nothing of the project.
     void setVision(Vision vision);
     Vision vision() const { return m_vision; }
-    /// Brings the place of a label to the middle, given in pixels of the picture shown.
-    void lookAtLabel(const carto::LabelOf& of, const Point& anchor);
+    /// Brings a place to the middle, given in pixels of the picture shown.
+    void lookAtSpot(const Point& anchor);
     /// Whether clicks make a path of points, which is drawn as it is measured.
     bool drawsPath() const;
     /// The path is whole: what the tool makes of it is done.
