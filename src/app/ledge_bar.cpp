@@ -479,7 +479,7 @@ void LedgeBar::drawThumbnails() {
                 [&](QPainter& p, const doc::SheetItem& item,
                     const carto::MapFrame& frame) -> Result<void> {
                     const auto picture = rendererFor(item.id).picture(
-                        *snapshot, carto::panelLayers(*snapshot, *item.as<doc::MapPanel>()), frame,
+                        *snapshot, doc::panelLayers(*snapshot, *item.as<doc::MapPanel>()), frame,
                         progress, report);
                     if (!picture) return picture.error();
                     p.drawImage(0, 0, *picture);

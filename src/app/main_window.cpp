@@ -56,6 +56,9 @@ MainWindow::MainWindow(session::Session& session)
     connect(&m_workspace, &Workspace::benchChanged, this,
             [this] { openPage(m_workspace.bench()); });
     connect(m_map, &MapPane::hovered, this, &MainWindow::showHover);
+    connect(m_sheet, &SheetCanvas::hovered, this, [this](const QString& said) {
+        if (!m_isTroubleShown) m_where->setText(said);
+    });
     connect(m_map, &MapPane::probed, this,
             [this](const Point& at, const std::vector<session::ProbeHit>& hits) {
                 m_probe->show(at, hits);
@@ -395,7 +398,7 @@ QWidget* MainWindow::makePage(Bench bench) {
         connect(m_askBench, &AskBench::writeAsked, &m_dataBench->derivePanel(),
                 &DerivePanel::write);
         return m_askBench;
-    case Bench::Sheet: return m_sheetBench = new SheetBench(m_workspace);
+    case Bench::Sheet: return m_sheetBench = new SheetBench(m_workspace, m_facts);
     }
     return new QWidget;
 }
@@ -439,6 +442,12 @@ void MainWindow::makeActions() {
     refresh();
     m_menu->addSeparator();
     add(tr("Export sheet…"), QKeySequence("Ctrl+E"), [this] { exportSheet(); });
+    add(tr("Print sheet…"), QKeySequence("Ctrl+P"), [this] {
+        if (m_workspace.sheetId() == 0)
+            return m_workspace.say(tr("Show a sheet first: it is on the ledge"), true);
+        m_workspace.setBench(Bench::Sheet);
+        sheetBench()->print();
+    });
     add(tr("Keep view"), QKeySequence("Ctrl+Shift+V"), [this] { m_ledge->saveView(); });
     add(tr("Map on the canvas"), QKeySequence("Alt+M"), [this] { m_workspace.showMap(); });
     add(tr("Hide panels"), QKeySequence("F9"), [this] {

@@ -1,5 +1,7 @@
 #include "app/workspace.h"
 
+#include "document/panels.h"
+
 #include <algorithm>
 
 #include "document/map_crs.h"
@@ -49,6 +51,7 @@ void Workspace::selectLayers(std::vector<doc::Id> ids, doc::Id current) {
     m_layers = std::move(ids);
     if (m_item != 0) {
         m_item = 0;
+        m_items.clear();
         Q_EMIT itemSelected();
     }
     Q_EMIT layerSelected();
@@ -116,6 +119,9 @@ void Workspace::showSheet(doc::Id id) {
     if (m_sheet == id) return;
     m_sheet = id;
     m_item = 0;
+    m_items.clear();
+    m_movesContent = false;
+    m_page = 1;
     if (id != 0) m_shownView = 0;
     Q_EMIT canvasChanged();
     Q_EMIT itemSelected();
@@ -126,10 +132,63 @@ const doc::SheetItem* Workspace::item() const {
     return shown ? shown->item(m_item) : nullptr;
 }
 
-void Workspace::selectItem(doc::Id id) {
-    if (m_item == id) return;
-    m_item = id;
+void Workspace::selectItems(std::vector<doc::Id> ids, doc::Id current) {
+    if (m_item == current && m_items == ids) return;
+    if (m_item != current) setMovesContent(false);
+    m_items = std::move(ids);
+    m_item = current;
     Q_EMIT itemSelected();
+}
+
+void Workspace::showPage(int page) {
+    if (m_page == page || page < 1) return;
+    m_page = page;
+    Q_EMIT pageChanged();
+}
+
+void Workspace::setMovesContent(bool on) {
+    const auto* one = item();
+    if (on && !(one && one->as<doc::MapPanel>())) on = false;
+    if (m_movesContent == on) return;
+    m_movesContent = on;
+    Q_EMIT contentModeChanged();
+}
+
+const doc::SheetItem* Workspace::lampPanel() const {
+    const doc::Sheet* shown = sheet();
+    if (!shown) return nullptr;
+    const doc::SheetItem* one = item();
+    doc::Id panel = one ? one->id : 0;
+    if (one && !one->as<doc::MapPanel>())
+        std::visit(
+            [&panel](const auto& content) {
+                if constexpr (requires { content.panel; }) panel = content.panel;
+            },
+            one->content);
+    return shown->panel(panel);
+}
+
+bool Workspace::isLit(const doc::Layer& layer) const {
+    const doc::SheetItem* panel = lampPanel();
+    if (!panel) return layer.isVisible;
+    // Asked for each strip: the list is made once for a document and a panel.
+    if (m_litOf != panel->id || m_litIn.get() != &document()) {
+        m_litOf = panel->id, m_litIn = m_session.snapshot();
+        m_lit.reset();
+        if (const auto lit = doc::resolved(document(), *panel->as<doc::MapPanel>()).lit)
+            m_lit.emplace(lit->begin(), lit->end());
+    }
+    return m_lit ? m_lit->contains(layer.id) : layer.isVisible;
+}
+
+void Workspace::setLit(doc::Id layer, bool isLit) {
+    if (const doc::SheetItem* panel = lampPanel()) {
+        performOnSheet(
+            "panel-lamp",
+            {{"item", target(panel->id)}, {"layer", target(layer)}, {"lit", isLit ? "yes" : "no"}});
+        return;
+    }
+    perform("layer-visible", {{"layer", target(layer)}, {"visible", isLit ? "yes" : "no"}});
 }
 
 void Workspace::setView(const doc::MapView& asked, bool isStep) {
@@ -196,6 +255,25 @@ bool Workspace::performOnItem(const char* name, doc::EditWords words, const QStr
     return perform(name, words, mergeKey.isEmpty() ? mergeKey : mergeKey + QString::number(m_item));
 }
 
+bool Workspace::performOnItems(const char* name, doc::EditWords words, const QString& mergeKey) {
+    if (m_items.empty()) return false;
+    words.emplace("items", targets(m_items));
+    return performOnSheet(name, std::move(words),
+                          mergeKey.isEmpty() ? mergeKey : mergeKey + QString::number(m_item));
+}
+
+bool Workspace::setItemMember(const std::string& member, const std::string& value,
+                              const QString& mergeKey) {
+    const doc::EditWords words{{"member", member}, {"value", value}};
+    return m_items.size() > 1 ? performOnItems("items-set", words, mergeKey)
+                              : performOnItem("item-set", words, mergeKey);
+}
+
+bool Workspace::performOnSheet(const char* name, doc::EditWords words, const QString& mergeKey) {
+    words.emplace("sheet", target(m_sheet));
+    return perform(name, words, mergeKey);
+}
+
 bool Workspace::performOnLayer(const char* name, doc::EditWords words, const QString& mergeKey) {
     if (!layer()) return false;
     words.emplace("layer", target(m_layer));
@@ -241,7 +319,12 @@ void Workspace::followCrs() {
 
 void Workspace::dropVanished() {
     if (m_sheet != 0 && !sheet()) showMap();
-    if (m_item != 0 && !item()) selectItem(0);
+    if (m_item != 0 && sheet()) {
+        auto kept = m_items;
+        std::erase_if(kept, [this](doc::Id id) { return !sheet()->item(id); });
+        if (kept != m_items || !item())
+            selectItems(kept, item() ? m_item : kept.empty() ? 0 : kept.back());
+    }
     if (m_compared != 0 && !document().layer(m_compared)) compareWith(0);
     if (m_layers.empty()) return;
     auto kept = m_layers;

@@ -45,7 +45,24 @@ public:
     void showMap() { showSheet(0); }
     doc::Id selectedItem() const { return m_item; }
     const doc::SheetItem* item() const;
-    void selectItem(doc::Id id);
+    void selectItem(doc::Id id) {
+        selectItems(id == 0 ? std::vector<doc::Id>() : std::vector{id}, id);
+    }
+    /// Items selected together; one of them is the current one, which the bench is about.
+    const std::vector<doc::Id>& selectedItems() const { return m_items; }
+    void selectItems(std::vector<doc::Id> ids, doc::Id current);
+    /// The panel whose lamps the stack shows: the selected one, that of the selected item, else the
+    /// sheet's first; null while the map is shown.
+    const doc::SheetItem* lampPanel() const;
+    /// Whether a lamp is lit: of that panel, else of the map.
+    bool isLit(const doc::Layer& layer) const;
+    void setLit(doc::Id layer, bool isLit);
+    /// The page of a series on the canvas, from 1.
+    int shownPage() const { return m_page; }
+    void showPage(int page);
+    /// Whether dragging and the wheel move what the selected panel shows in place of the panel.
+    bool movesContent() const { return m_movesContent; }
+    void setMovesContent(bool on);
 
     const doc::MapView& view() const { return m_view; }
     /// What the map pane shows of the map's plane; empty before it was drawn.
@@ -86,6 +103,13 @@ public:
     static std::string targets(const std::vector<doc::Id>& ids);
     /// An edit of the selected item of the sheet on the canvas.
     bool performOnItem(const char* name, doc::EditWords words, const QString& mergeKey = {});
+    /// An edit of the items selected together.
+    bool performOnItems(const char* name, doc::EditWords words, const QString& mergeKey = {});
+    /// A member of the selected items, of those that have it.
+    bool setItemMember(const std::string& member, const std::string& value,
+                       const QString& mergeKey = {});
+    /// An edit of the sheet on the canvas.
+    bool performOnSheet(const char* name, doc::EditWords words, const QString& mergeKey = {});
     /// An edit of the selected strip.
     bool performOnLayer(const char* name, doc::EditWords words, const QString& mergeKey = {});
     /// An edit of the strips selected together.
@@ -103,6 +127,8 @@ public:
 Q_SIGNALS:
     void layerSelected();
     void itemSelected();
+    void contentModeChanged();
+    void pageChanged();
     void benchChanged();
     void toolChanged();
     void canvasChanged();
@@ -122,7 +148,13 @@ private:
 
     session::Session& m_session;
     session::CrsShelf m_crsShelf{session::CrsShelf::usualFile()};
-    std::vector<doc::Id> m_layers;
+    std::vector<doc::Id> m_layers, m_items;
+    bool m_movesContent = false;
+    int m_page = 1;
+    /// Of the panel in lampPanel(), for one document.
+    mutable doc::Id m_litOf = 0;
+    mutable doc::DocumentPtr m_litIn;
+    mutable std::optional<std::set<doc::Id>> m_lit;
     doc::Id m_layer = 0, m_sheet = 0, m_item = 0, m_shownView = 0;
     Bench m_bench = Bench::Data;
     Tool m_tool = Tool::Move;

@@ -12,7 +12,8 @@ namespace {
 // Dots of the areas of one table under one rule, by row.
 class Strewn {
 public:
-    static std::shared_ptr<Strewn> of(const TablePtr& table, const doc::DotRule& rule) {
+    static std::shared_ptr<Strewn> of(const TablePtr& table, const doc::DotRule& rule,
+                                      const TablePtr& keptOff) {
         static std::mutex mutex;
         static std::vector<std::shared_ptr<Strewn>> known;  // the latest first
         constexpr std::size_t kMost = 4;
@@ -21,12 +22,14 @@ public:
         for (doc::DotField& field : shown.fields) field.colour = {};
         const std::lock_guard lock(mutex);
         for (auto it = known.begin(); it != known.end(); ++it)
-            if ((*it)->m_table.lock() == table && (*it)->m_rule == shown) {
+            if ((*it)->m_table.lock() == table && (*it)->m_keptOff.lock() == keptOff &&
+                (*it)->m_rule == shown) {
                 std::rotate(known.begin(), it, it + 1);
                 return known.front();
             }
         auto made = std::make_shared<Strewn>();
         made->m_table = table;
+        made->m_keptOff = keptOff;
         made->m_rule = shown;
         known.insert(known.begin(), made);
         if (known.size() > kMost) known.pop_back();
@@ -45,7 +48,7 @@ public:
     }
 
 private:
-    std::weak_ptr<const FeatureTable> m_table;
+    std::weak_ptr<const FeatureTable> m_table, m_keptOff;
     doc::DotRule m_rule;
     std::mutex m_mutex;  // guards the two below
     std::unordered_map<std::size_t, std::shared_ptr<const StrewnDots>> m_dots;
@@ -61,7 +64,7 @@ std::int64_t dotsFor(double number, double each) {
 
 Result<void> paintDots(QPainter& painter, const MapFrame& frame, const doc::MapFeatures& features,
                        const doc::DotRule& rule, std::span<const std::size_t> rows,
-                       const Progress& progress) {
+                       const Progress& progress, const doc::MapFeatures* keptOff) {
     if (!(rule.each > 0) || rule.fields.empty()) return {};
     const FeatureTable& table = *features.table;
     std::vector<std::optional<query::RowValues>> values;
@@ -69,7 +72,7 @@ Result<void> paintDots(QPainter& painter, const MapFrame& frame, const doc::MapF
         auto read = query::RowValues::of(field.field, table, progress);
         values.push_back(read ? std::optional(*std::move(read)) : std::nullopt);
     }
-    const auto kept = Strewn::of(features.table, rule);
+    const auto kept = Strewn::of(features.table, rule, keptOff ? keptOff->table : nullptr);
     const Affine way = frame.toPixels();
     const double r = std::max(0.45, frame.mm(rule.dotMm / 2));
     const Box page = Box{0, 0, double(frame.widthPx), double(frame.heightPx)}.grown(r);
@@ -87,7 +90,11 @@ Result<void> paintDots(QPainter& painter, const MapFrame& frame, const doc::MapF
             const auto seed =
                 static_cast<std::uint64_t>(rule.seed) * std::uint64_t{0x9E3779B97F4A7C15} ^
                 static_cast<std::uint64_t>(table.key(row));
-            dots = std::make_shared<const StrewnDots>(strewn(shape, counts, seed));
+            std::vector<GeometryView> excluded;
+            if (keptOff)
+                for (const std::size_t other : keptOff->index.meeting(table.box(row)))
+                    excluded.push_back(keptOff->table->geometry(other));
+            dots = std::make_shared<const StrewnDots>(strewn(shape, counts, seed, excluded));
             kept->keep(row, dots);
         }
         int brushOf = -1;

@@ -8,7 +8,9 @@
 
 namespace ledge::carto {
 namespace {
-constexpr double kPatchWidthMm = 7, kPatchHeightMm = 4, kGapMm = 2.5, kRampMm = 34;
+constexpr double kGapMm = 2.5, kRampMm = 34, kLeastPt = 5;
+// Samples keep their shape.
+double patchHeightMm(const doc::LegendItem& item) { return item.patchMm * 4 / 7; }
 
 QString text(const std::string& s) { return QString::fromStdString(s); }
 
@@ -47,13 +49,15 @@ Ramp aboveZero(const Ramp& ramp) {
 class VectorEntries {
 public:
     VectorEntries(std::vector<LegendEntry>& out, const doc::Layer& layer,
-                  const doc::LegendItem& item)
-        : m_out(out), m_vector(*layer.as<doc::VectorLayer>()), m_style(m_vector.style),
-          m_name(nameOf(layer, item)) {
+                  const doc::LegendItem& item, double scale, const std::set<int>* shown)
+        : m_out(out), m_shown(shown), m_vector(*layer.as<doc::VectorLayer>()),
+          m_style(m_vector.style), m_name(nameOf(layer, item)),
+          m_mm(m_style.isOnGround ? doc::mmPerGroundMetre(scale) : 1) {
         m_entry.layer = layer.id;
         m_entry.geometry = m_vector.geometry;
     }
     void add() {
+        if (m_shown && m_shown->empty()) return;
         switch (m_style.classing) {
         case doc::Classing::Single: return put(m_name, m_style.look);
         case doc::Classing::Categories: return categories();
@@ -66,6 +70,7 @@ public:
     }
 
 private:
+    bool isSeen(int entry) const { return !m_shown || m_shown->contains(entry); }
     LegendEntry ramp() const {
         LegendEntry out = m_entry;
         const Ramp& ramp = m_style.ramp;
@@ -90,31 +95,37 @@ private:
         if (!m_style.hasOutlines && m_vector.geometry == GeometryType::Polygon &&
             m_style.classing != doc::Classing::Single)
             look.hasStroke = false;
-        entry.look = std::move(look);
+        entry.look = m_mm == 1 ? std::move(look) : doc::enlarged(std::move(look), m_mm);
         m_out.push_back(entry);
     }
     void missing() {
-        if (m_style.missing.hasFill || m_style.missing.hasStroke)
+        if (isSeen(doc::LookFinder::kMissing) &&
+            (m_style.missing.hasFill || m_style.missing.hasStroke))
             put(QObject::tr("no data"), m_style.missing);
     }
     void categories() {
         heading();
-        for (const doc::Category& one : m_style.categories)
-            if (one.isShown) put(text(one.label.empty() ? one.value : one.label), one.look);
+        for (std::size_t i = 0; i < m_style.categories.size(); ++i)
+            if (const doc::Category& one = m_style.categories[i];
+                one.isShown && isSeen(static_cast<int>(i)))
+                put(text(one.label.empty() ? one.value : one.label), one.look);
     }
     void classes() {
         heading();
         const doc::ClassRule& rule = m_style.classes;
         for (std::size_t i = 0; i < rule.classes.size(); ++i)
-            if (rule.classes[i].isShown)
+            if (rule.classes[i].isShown && isSeen(static_cast<int>(i)))
                 put(classText(rule, i, m_style.numbers), rule.classes[i].look);
         missing();
     }
     void rules() {
         heading();
-        for (const doc::StyleRule& one : m_style.rules)
-            if (one.isShown) put(text(one.label.empty() ? one.keep : one.label), one.look);
-        if (m_style.showsOthers) put(QObject::tr("others"), m_style.others);
+        for (std::size_t i = 0; i < m_style.rules.size(); ++i)
+            if (const doc::StyleRule& one = m_style.rules[i];
+                one.isShown && isSeen(static_cast<int>(i)))
+                put(text(one.label.empty() ? one.keep : one.label), one.look);
+        if (m_style.showsOthers && isSeen(doc::LookFinder::kOthers))
+            put(QObject::tr("others"), m_style.others);
     }
     // Three round numbers: about the largest, a third of it, and a tenth.
     void sizes() {
@@ -136,7 +147,8 @@ private:
         LegendEntry entry = m_entry;
         entry.text = m_name;
         entry.look = m_style.look;
-        for (const double n : numbers) entry.circles.push_back({doc::sizeFor(n, rule), number(n)});
+        for (const double n : numbers)
+            entry.circles.push_back({doc::sizeFor(n, rule) * m_mm, number(n)});
         m_out.push_back(entry);
     }
     void dots() {
@@ -159,9 +171,11 @@ private:
     }
 
     std::vector<LegendEntry>& m_out;
+    const std::set<int>* m_shown;
     const doc::VectorLayer& m_vector;
     const doc::VectorStyle& m_style;
     QString m_name;
+    double m_mm;
     LegendEntry m_entry;
 };
 
@@ -174,25 +188,59 @@ int sortKey(const doc::Layer& layer) {
     return layer.as<doc::Contours>() ? 1 : 3;
 }
 
-double heightOf(const LegendEntry& e, const doc::LegendItem& item, double mm) {
-    const double line = item.sizePt * kMmPerPoint * mm;
-    if (e.isHeading) return line * 1.25 + 0.8 * mm;
-    if (e.ramp) return line + 4.2 * mm + line * 1.2 + kGapMm * mm * 0.6;
-    if (!e.circles.empty())
-        return line * 1.3 + std::max(e.circles.front().mm * mm, line * double(e.circles.size())) +
-               kGapMm * mm;
-    return std::max(kPatchHeightMm * mm, line) + kGapMm * mm * 0.6;
-}
+// One size of type and samples: how high and wide entries are.
+class Measure {
+public:
+    Measure(const doc::LegendItem& item, double mm) : m_item(item), m_mm(mm) {}
+    double line() const { return m_item.sizePt * kMmPerPoint * m_mm; }
+    double patchWidth() const { return m_item.patchMm * m_mm; }
+    double patchHeight() const { return patchHeightMm(m_item) * m_mm; }
+    double textLeft(const LegendEntry& e) const {
+        return e.isHeading || e.ramp || !e.circles.empty() ? 0 : patchWidth() + 2 * m_mm;
+    }
+    TextStyle styleOf(const LegendEntry& e) const {
+        TextStyle style;
+        style.sizePt = m_item.sizePt;
+        style.isBold = e.isHeading;
+        style.font = m_item.font;
+        return style;
+    }
+    QStringList linesOf(const LegendEntry& e, double column) const {
+        return wrapped(e.text, styleOf(e), column - textLeft(e) - m_mm, m_mm);
+    }
+    /// What no line break makes narrower.
+    double leastWidth(const LegendEntry& e) const {
+        double out = textLeft(e);
+        if (e.ramp) out = std::max(out, 20 * m_mm);
+        for (const QString& word : e.text.split(' '))
+            out = std::max(out, textLeft(e) + measure(word, styleOf(e), m_mm).width + m_mm);
+        return out;
+    }
+    double height(const LegendEntry& e, double column) const {
+        const auto more = static_cast<double>(linesOf(e, column).size() - 1) * line() * 1.2;
+        if (e.isHeading) return line() * 1.25 + more + 0.8 * m_mm;
+        if (e.ramp) return line() + more + 4.2 * m_mm + line() * 1.2 + kGapMm * m_mm * 0.6;
+        if (!e.circles.empty())
+            return line() * 1.3 + more +
+                   std::max(e.circles.front().mm * m_mm,
+                            line() * static_cast<double>(e.circles.size())) +
+                   kGapMm * m_mm;
+        return std::max(patchHeight(), line() + more) + kGapMm * m_mm * 0.6;
+    }
+
+private:
+    const doc::LegendItem& m_item;
+    double m_mm;
+};
 
 // Marks of three sizes standing in one another, each led to its number.
 void paintCircles(QPainter& painter, QPointF at, const LegendEntry& e, const TextStyle& style,
-                  double mm) {
+                  double patchMm, double mm) {
     const double line = style.sizePt * kMmPerPoint * mm;
-    drawText(painter, {at.x(), at.y() + line * 0.85}, 0, e.text, style, mm);
     const double largest = e.circles.front().mm * mm;
-    const double top = at.y() + line * 1.3;
-    const double bottom = top + std::max(largest, line * double(e.circles.size()));
-    const double middle = at.x() + std::max(largest, kPatchWidthMm * mm) / 2;
+    const double top = at.y() + line * 0.3;
+    const double bottom = top + std::max(largest, line * static_cast<double>(e.circles.size()));
+    const double middle = at.x() + std::max(largest, patchMm * mm) / 2;
     const double right = middle + largest / 2 + 1.5 * mm;
     TextStyle small = style;
     small.sizePt *= 0.86;
@@ -211,34 +259,43 @@ void paintCircles(QPainter& painter, QPointF at, const LegendEntry& e, const Tex
     }
 }
 
+void paintRampEntry(QPainter& painter, QPointF at, double width, const LegendEntry& e,
+                    TextStyle style, double mm) {
+    const double line = style.sizePt * kMmPerPoint * mm;
+    const double barWidth = std::min(width - 4 * mm, kRampMm * mm);
+    const QRectF bar(at.x(), at.y() + 0.6 * mm, barWidth, 2.6 * mm);
+    drawRamp(painter, bar, aboveZero(*e.ramp));
+    style.sizePt *= 0.86;
+    style.colour = {0x55, 0x59, 0x78};
+    const double baseline = at.y() + 0.6 * mm + 2.6 * mm + line;
+    const auto say = [&](double x, const QString& what) {
+        drawText(painter, {at.x() + x, baseline}, 0, what, style, mm);
+    };
+    say(0, e.low);
+    say(barWidth / 2 - measure(e.middle, style, mm).width / 2, e.middle);
+    say(barWidth - measure(e.high.section(QChar(0xA0), 0, 0), style, mm).width, e.high);
+}
+
 void paintEntry(QPainter& painter, QPointF at, double width, const LegendEntry& e,
                 const doc::LegendItem& item, double mm) {
-    TextStyle style;
-    style.sizePt = item.sizePt;
-    style.isBold = e.isHeading;
-    const double line = item.sizePt * kMmPerPoint * mm;
-    const auto say = [&](double x, double baseline, const QString& what) {
-        drawText(painter, {at.x() + x, at.y() + baseline}, 0, what, style, mm);
-    };
-    if (e.isHeading) return say(0, line, e.text);
-    if (e.ramp) {
-        say(0, line * 0.85, e.text);
-        const double barWidth = std::min(width - 4 * mm, kRampMm * mm);
-        const QRectF bar(at.x(), at.y() + line + 0.6 * mm, barWidth, 2.6 * mm);
-        drawRamp(painter, bar, aboveZero(*e.ramp));
-        style.sizePt = item.sizePt * 0.86;
-        style.colour = {0x55, 0x59, 0x78};
-        const double baseline = line + 0.6 * mm + 2.6 * mm + line;
-        say(0, baseline, e.low);
-        say(barWidth / 2 - measure(e.middle, style, mm).width / 2, baseline, e.middle);
-        say(barWidth - measure(e.high.section(QChar(0xA0), 0, 0), style, mm).width, baseline,
-            e.high);
-        return;
+    const Measure measured(item, mm);
+    const TextStyle style = measured.styleOf(e);
+    const QStringList lines = measured.linesOf(e, width);
+    const double line = measured.line(), left = measured.textLeft(e);
+    const bool isPatch = left > 0;
+    // Beside a sample the first line stands at its middle.
+    double baseline = at.y() + (isPatch ? measured.patchHeight() / 2 + line * 0.36 : line * 0.85);
+    if (e.isHeading) baseline = at.y() + line;
+    for (const QString& said : lines) {
+        drawText(painter, {at.x() + left, baseline}, 0, said, style, mm);
+        baseline += line * 1.2;
     }
-    if (!e.circles.empty()) return paintCircles(painter, at, e, style, mm);
-    drawSample(painter, QRectF(at.x(), at.y(), kPatchWidthMm * mm, kPatchHeightMm * mm), e.geometry,
-               e.look, mm);
-    say((kPatchWidthMm + 2) * mm, kPatchHeightMm * mm / 2 + line * 0.36, e.text);
+    const QPointF below(at.x(), at.y() + line + static_cast<double>(lines.size() - 1) * line * 1.2);
+    if (e.ramp) return paintRampEntry(painter, below, width, e, style, mm);
+    if (!e.circles.empty()) return paintCircles(painter, below, e, style, item.patchMm, mm);
+    if (isPatch)
+        drawSample(painter, QRectF(at, QSizeF(measured.patchWidth(), measured.patchHeight())),
+                   e.geometry, e.look, mm);
 }
 
 // What a layer of each kind has in a legend.
@@ -246,31 +303,36 @@ struct EntriesOf {
     const doc::Layer& layer;
     const doc::LegendItem& item;
     std::vector<LegendEntry>& out;
+    double scale;
+    const std::set<int>* shown;
 
-    void operator()(const doc::VectorLayer&) const { VectorEntries(out, layer, item).add(); }
+    void operator()(const doc::VectorLayer&) const {
+        VectorEntries(out, layer, item, scale, shown).add();
+    }
     void operator()(const doc::HeightTint& tint) const {
         out.push_back(
             rampEntry(layer, nameOf(layer, item), tint.style.ramp, tint.style.numbers, "\u00A0m"));
     }
     void operator()(const doc::RasterLayer& raster) const {
         if (raster.style.image) return;  // a picture explains itself
-        if (raster.style.classes.empty())
+        if (shown && shown->empty()) return;
+        const auto& classes = raster.style.classes;
+        const Ramp& ramp = raster.style.ramp;
+        const auto steps = stepsOf(ramp);
+        if (classes.empty() && steps.empty())
             return out.push_back(
-                rampEntry(layer, nameOf(layer, item), raster.style.ramp, raster.style.numbers, ""));
-        LegendEntry heading;
-        heading.layer = layer.id;
-        heading.text = nameOf(layer, item);
-        heading.isHeading = true;
-        out.push_back(heading);
-        for (const doc::RasterClass& shown : raster.style.classes) {
-            if (!shown.isShown) continue;
-            LegendEntry entry;
-            entry.layer = layer.id;
-            entry.geometry = GeometryType::Polygon;
-            entry.text = text(shown.name);
-            entry.look.fill = shown.colour;
-            entry.look.hasStroke = false;
-            out.push_back(entry);
+                rampEntry(layer, nameOf(layer, item), ramp, raster.style.numbers, ""));
+        heading();
+        for (std::size_t i = 0; i < classes.size(); ++i)
+            if (classes[i].isShown && (!shown || shown->contains(static_cast<int>(i))))
+                patch(text(classes[i].name), classes[i].colour);
+        for (std::size_t i = 0; classes.empty() && i <= steps.size(); ++i) {
+            const auto number = [&](double v) {
+                return text(formatNumber(v, raster.style.numbers));
+            };
+            const double from = i == 0 ? ramp.low() : steps[i - 1];
+            const double to = i < steps.size() ? steps[i] : ramp.high();
+            patch(number(from) + QStringLiteral(" \u2013 ") + number(to), ramp.stops[2 * i].colour);
         }
     }
     void operator()(const doc::Contours& contours) const {
@@ -288,22 +350,50 @@ struct EntriesOf {
     void operator()(const doc::GridLines&) const {}
     void operator()(const doc::Group&) const {}
     void operator()(const doc::UnknownLayer&) const {}
+
+private:
+    void heading() const {
+        LegendEntry heading;
+        heading.layer = layer.id;
+        heading.text = nameOf(layer, item);
+        heading.isHeading = true;
+        out.push_back(heading);
+    }
+    void patch(const QString& said, Colour colour) const {
+        LegendEntry entry;
+        entry.layer = layer.id;
+        entry.geometry = GeometryType::Polygon;
+        entry.text = said;
+        entry.look.fill = colour;
+        entry.look.hasStroke = false;
+        out.push_back(entry);
+    }
 };
+
+// The place an item gives a layer; those it does not name come after.
+std::size_t placeIn(const std::vector<doc::Id>& order, doc::Id layer) {
+    return static_cast<std::size_t>(std::find(order.begin(), order.end(), layer) - order.begin());
+}
 }  // namespace
 
 std::vector<LegendEntry> legendEntries(const std::vector<doc::LayerPtr>& layers,
-                                       const doc::LegendItem& item) {
+                                       const doc::LegendItem& item, double scale,
+                                       const ShownEntries* shown) {
     auto drawn = doc::drawnLayers(layers);
     std::reverse(drawn.begin(), drawn.end());
-    std::stable_sort(drawn.begin(), drawn.end(), [](const auto& a, const auto& b) {
-        return sortKey(*a.layer) < sortKey(*b.layer);
+    std::stable_sort(drawn.begin(), drawn.end(), [&item](const auto& a, const auto& b) {
+        return std::pair(placeIn(item.order, a.layer->id), sortKey(*a.layer)) <
+               std::pair(placeIn(item.order, b.layer->id), sortKey(*b.layer));
     });
     std::vector<LegendEntry> out;
     for (const doc::DrawnLayer& one : drawn) {
         const doc::Layer& layer = *one.layer;
         if (std::find(item.left_out.begin(), item.left_out.end(), layer.id) != item.left_out.end())
             continue;
-        std::visit(EntriesOf{layer, item, out}, layer.content);
+        const auto seen = shown ? shown->find(layer.id) : ShownEntries::const_iterator();
+        const bool isCounted = shown && seen != shown->end();
+        std::visit(EntriesOf{layer, item, out, scale, isCounted ? &seen->second : nullptr},
+                   layer.content);
     }
     return out;
 }
@@ -319,39 +409,106 @@ QString classText(const doc::ClassRule& rule, std::size_t i, const NumberFormat&
            text(formatNumber(to, numbers));
 }
 
-double paintLegend(QPainter& painter, const QRectF& rect, const std::vector<LegendEntry>& entries,
-                   const doc::LegendItem& item, double mm) {
-    double top = rect.top();
-    if (!item.title.empty()) {
-        const TextStyle title{item.sizePt * 1.2, true, false, {0x23, 0x26, 0x3F}, false, 0};
-        drawText(painter, {rect.left(), top + title.sizePt * kMmPerPoint * mm}, 0, text(item.title),
-                 title, mm);
-        top += title.sizePt * kMmPerPoint * mm * 1.6;
-    }
-    double total = 0, tallest = 0;
-    for (const LegendEntry& e : entries) {
-        total += heightOf(e, item, mm);
-        tallest = std::max(tallest, heightOf(e, item, mm));
-    }
-    const int columns = std::max(1, item.columns);
-    const double goal = total / columns, width = rect.width() / columns;
-    double y = top, lowest = top;
+namespace {
+double titleHeight(const doc::LegendItem& item, double mm) {
+    return item.title.empty() ? 0 : item.sizePt * 1.2 * kMmPerPoint * mm * 1.6;
+}
+
+// Entries one below the other, going on in the next column when the wanted height is reached.
+LegendLayout laidOut(const QRectF& rect, const std::vector<LegendEntry>& entries,
+                     const doc::LegendItem& item, double mm, double wanted) {
+    const Measure measured(item, mm);
+    LegendLayout out;
+    out.sizePt = item.sizePt, out.columns = std::max(1, item.columns);
+    out.columnPx = rect.width() / out.columns;
+    const double top = titleHeight(item, mm);
+    double y = top;
     int column = 0;
     for (std::size_t i = 0; i < entries.size(); ++i) {
-        const double height = heightOf(entries[i], item, mm);
+        const double height = measured.height(entries[i], out.columnPx);
         // A heading stays with what it heads.
         const double needed = height + (entries[i].isHeading && i + 1 < entries.size()
-                                            ? heightOf(entries[i + 1], item, mm)
+                                            ? measured.height(entries[i + 1], out.columnPx)
                                             : 0);
-        if (column + 1 < columns && y > top && y - top + needed / 2 > goal) {
+        if (column + 1 < out.columns && y > top && y - top + needed / 2 > wanted) {
             ++column;
             y = top;
         }
-        paintEntry(painter, {rect.left() + column * width, y}, width, entries[i], item, mm);
+        // The gap after the last entry may be beyond the edge.
+        if (y + needed - kGapMm * mm > rect.height() && column + 1 < out.columns && y > top) {
+            ++column;
+            y = top;
+        }
+        if (y + height - kGapMm * mm > rect.height() * (1 + 1e-9)) {
+            out.leftOut = entries.size() - i;
+            break;
+        }
+        out.places.push_back({column * out.columnPx, y});
         y += height;
-        lowest = std::max(lowest, y);
+        out.height = std::max(out.height, y);
     }
-    return lowest - rect.top();
+    out.width = std::min(rect.width(), out.columnPx * (column + 1));
+    return out;
+}
+
+LegendLayout balanced(const QRectF& rect, const std::vector<LegendEntry>& entries,
+                      const doc::LegendItem& item, double mm) {
+    const Measure measured(item, mm);
+    const int columns = std::max(1, item.columns);
+    double total = 0;
+    for (const LegendEntry& e : entries) total += measured.height(e, rect.width() / columns);
+    return laidOut(rect, entries, item, mm, total / columns);
+}
+
+bool isWideEnough(const QRectF& rect, const std::vector<LegendEntry>& entries,
+                  const doc::LegendItem& item, double mm) {
+    const Measure measured(item, mm);
+    const double column = rect.width() / std::max(1, item.columns);
+    return std::all_of(entries.begin(), entries.end(), [&](const LegendEntry& e) {
+        return measured.leastWidth(e) <= column * (1 + 1e-9);
+    });
+}
+}  // namespace
+
+LegendLayout legendLayout(const QRectF& rect, const std::vector<LegendEntry>& entries,
+                          const doc::LegendItem& item, double mm) {
+    LegendLayout first = balanced(rect, entries, item, mm);
+    if (!item.fits || (first.leftOut == 0 && isWideEnough(rect, entries, item, mm))) return first;
+    // Columns give way before type does.
+    for (double size = item.sizePt; size >= std::min(kLeastPt, item.sizePt) - 1e-9; size *= 0.94)
+        for (const int more : {0, 1, -1, 2, -2, 3, -3}) {
+            doc::LegendItem tried = item;
+            tried.columns = item.columns + more;
+            if (tried.columns < 1 || tried.columns > 12) continue;
+            tried.sizePt = size;
+            tried.patchMm = item.patchMm * size / item.sizePt;
+            if (!isWideEnough(rect, entries, tried, mm)) continue;
+            LegendLayout out = balanced(rect, entries, tried, mm);
+            if (out.leftOut == 0) return out;
+        }
+    return first;
+}
+
+double paintLegend(QPainter& painter, const QRectF& rect, const std::vector<LegendEntry>& entries,
+                   const doc::LegendItem& item, double mm) {
+    const LegendLayout layout = legendLayout(rect, entries, item, mm);
+    doc::LegendItem shown = item;
+    shown.patchMm *= item.sizePt > 0 ? layout.sizePt / item.sizePt : 1;
+    shown.sizePt = layout.sizePt;
+    TextStyle title{layout.sizePt * 1.2, true, false, {0x23, 0x26, 0x3F}, false, 0};
+    title.font = item.font;
+    if (!item.title.empty())
+        drawText(painter, {rect.left(), rect.top() + title.sizePt * kMmPerPoint * mm}, 0,
+                 text(item.title), title, mm);
+    for (std::size_t i = 0; i < layout.places.size(); ++i)
+        paintEntry(painter, rect.topLeft() + QPointF(layout.places[i].x, layout.places[i].y),
+                   layout.columnPx, entries[i], shown, mm);
+    if (layout.leftOut > 0) {
+        TextStyle style{std::min(6.0, layout.sizePt), false, true, {0xB4, 0x53, 0x2A}, false, 0};
+        drawText(painter, {rect.left(), rect.bottom() - 0.6 * mm}, 0,
+                 QObject::tr("and %n more", "", static_cast<int>(layout.leftOut)), style, mm);
+    }
+    return layout.height;
 }
 
 }  // namespace ledge::carto

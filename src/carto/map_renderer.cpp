@@ -1,6 +1,7 @@
 #include "carto/map_renderer.h"
 
 #include <QElapsedTimer>
+#include <QObject>
 #include <algorithm>
 #include <unordered_map>
 
@@ -131,7 +132,7 @@ Result<QImage> MapRenderer::picture(const doc::Document& document,
                                     const Partial& partial) {
     QImage image = emptyPicture(frame);
     const auto drawn = doc::drawnLayers(layers, frame.groundScale());
-    beginPicture(layers);
+    beginPicture(document, layers);
     QPainter painter(&image);
     paintSeas(painter, drawn, frame);
     const auto sofar = [&](const QImage&) { partial(image.copy()); };
@@ -163,9 +164,18 @@ void MapRenderer::tellTroubles(const doc::Document& document,
 }
 
 // Pictures of layers that are no longer there are let go.
-void MapRenderer::beginPicture(const std::vector<doc::LayerPtr>& layers) {
+void MapRenderer::beginPicture(const doc::Document& document,
+                               const std::vector<doc::LayerPtr>& layers) {
     std::set<doc::Id> ids;
-    for (const doc::LayerPtr& layer : doc::allLayers(layers)) ids.insert(layer->id);
+    m_keptOff.clear();
+    for (const doc::LayerPtr& layer : doc::allLayers(layers)) {
+        ids.insert(layer->id);
+        const auto* vector = layer->as<doc::VectorLayer>();
+        if (!vector || vector->style.classing != doc::Classing::Dots) continue;
+        const doc::Layer* other = document.layer(vector->style.dots.outside);
+        const doc::SourceRef* source = other ? document.source(other->source) : nullptr;
+        if (source) m_keptOff.emplace(layer->id, doc::readBy(*other, *source));
+    }
     m_tiles.beginPicture(ids);
     const auto isGone = [&ids](const auto& kept) { return !ids.contains(kept.first); };
     std::erase_if(m_kept, isGone);
@@ -175,7 +185,7 @@ void MapRenderer::beginPicture(const std::vector<doc::LayerPtr>& layers) {
 Result<QImage> MapRenderer::ground(const doc::Document& document,
                                    const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
                                    const Progress& progress) {
-    beginPicture(layers);
+    beginPicture(document, layers);
     QImage image = emptyPicture(frame);
     QPainter painter(&image);
     MapReport unasked;
@@ -188,8 +198,12 @@ Result<QImage> MapRenderer::ground(const doc::Document& document,
 
 Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document,
                                 const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
-                                const Progress& progress, MapReport& report) {
-    beginPicture(layers);
+                                const Progress& progress, MapReport& report,
+                                const PartBegins& part) {
+    const auto begins = [&part](const QString& name) {
+        if (part) part(name);
+    };
+    beginPicture(document, layers);
     const auto drawn = doc::drawnLayers(layers, frame.groundScale());
     std::size_t flat = 0;
     for (std::size_t i = 0; i < drawn.size(); ++i)
@@ -203,15 +217,20 @@ Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document
                                   progress.part(0, 0.7), report);
         if (!done) return done;
         picture.end();
+        begins(QObject::tr("Relief and pictures"));
         painter.drawImage(QPointF(0, 0), image.convertToFormat(QImage::Format_RGB32));
     }
-    if (flat == 0) paintSeas(painter, drawn, frame);
+    if (flat == 0) {
+        begins(QObject::tr("Sea"));
+        paintSeas(painter, drawn, frame);
+    }
     const SourcesById sources(document);
     for (const doc::DrawnLayer& one : std::span(drawn).subspan(flat)) {
         if (progress.stopped()) return cancelled("drawing");
         const doc::SourceRef* source = sources.of(*one.layer);
+        begins(QString::fromStdString(one.layer->name));
         painter.save();
-        painter.setOpacity(one.opacity);
+        painter.setOpacity(painter.opacity() * one.opacity);
         Result<void> done;
         if (!source) done = noSource(*one.layer);
         for (const MapFrame& turn : turnsOf(frame))
@@ -221,6 +240,7 @@ Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document
         if (done.error().code == ErrorCode::Cancelled) return done;
         report.problems.push_back({one.layer->id, done.error().text()});
     }
+    begins(QObject::tr("Labels"));
     paintNames(painter, document, drawn, frame, report);
     return {};
 }
@@ -316,7 +336,10 @@ Result<MapRenderer::Pictures> MapRenderer::layerPictures(const doc::Layer& layer
 }
 
 std::uint64_t MapRenderer::versionOf(const doc::Layer& layer, const doc::SourceRef& source) const {
-    return doc::kindInfo(layer).needsSource ? m_data->version(source) : 0;
+    if (!doc::kindInfo(layer).needsSource) return 0;
+    const std::uint64_t own = m_data->version(source);
+    const auto other = m_keptOff.find(layer.id);
+    return other == m_keptOff.end() ? own : own * 1'000'003 + m_data->version(other->second) + 1;
 }
 
 // What is missing is drawn in as few pieces as there can be, each kept as soon as it is there.
@@ -518,7 +541,10 @@ Result<void> MapRenderer::paintVectors(QPainter& painter, const doc::Layer& laye
     if (!vector) return {};
     const auto features = m_data->features(source, frame.crs, frame.tolerance());
     if (!features) return features.error();
-    return paintFeatures(painter, frame, **features, vector->style, progress);
+    std::shared_ptr<const doc::MapFeatures> keptOff;
+    if (const auto other = m_keptOff.find(layer.id); other != m_keptOff.end())
+        if (auto read = m_data->features(other->second, frame.crs)) keptOff = *read;
+    return paintFeatures(painter, frame, **features, vector->style, progress, keptOff.get());
 }
 
 Result<MapRenderer::Pictures> MapRenderer::drawLayer(const doc::Layer& layer,

@@ -28,6 +28,10 @@ struct MapReport {
 
 /// Draws maps and keeps the pictures of layers that are still right, so that a change of one layer
 /// redraws only that one. One renderer for each place a map is shown; a call at a time.
+/// Told before each part of a map that is painted as vectors, by its name: pictures that lie
+/// beneath all vectors, each layer, the labels.
+using PartBegins = std::function<void(const QString&)>;
+
 class MapRenderer {
 public:
     /// What is kept: pictures of the last frame, for what is drawn exactly where it is asked for,
@@ -54,7 +58,7 @@ public:
     /// blended layer flattened at the frame's resolution, the rest as vectors.
     Result<void> paint(QPainter& painter, const doc::Document& document,
                        const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
-                       const Progress& progress, MapReport& report);
+                       const Progress& progress, MapReport& report, const PartBegins& part = {});
 
 private:
     struct Drawing;
@@ -88,7 +92,7 @@ private:
         std::shared_ptr<const ContourDrawing> drawing;
     };
 
-    void beginPicture(const std::vector<doc::LayerPtr>& layers);
+    void beginPicture(const doc::Document& document, const std::vector<doc::LayerPtr>& layers);
     bool isLight(const doc::DrawnLayer& one, const doc::SourceRef& source,
                  const MapFrame& frame) const;
     Result<Pictures> layerPictures(const doc::Layer& layer, const doc::SourceRef& source,
@@ -133,6 +137,7 @@ private:
     std::vector<std::string> m_newDamage;         ///< met since the last report
     std::deque<KeptHeights> m_heights;            ///< the latest first
     std::map<doc::Id, KeptContours> m_contours;
+    std::map<doc::Id, doc::SourceRef> m_keptOff;  ///< by layer: whose areas take none of its dots
     /// Of a map that is panned: where labels stood, while its scale and turn are the same.
     MapFrame m_labelled;
     LabelPlaces m_labelPlaces;

@@ -2,7 +2,11 @@
 #include <QPainter>
 #include <functional>
 
+#include "carto/legend.h"
 #include "carto/map_renderer.h"
+#include "carto/sheet/live_text.h"
+#include "carto/sheet/panel_frame.h"
+#include "document/panels.h"
 
 namespace ledge::carto {
 
@@ -10,25 +14,29 @@ namespace ledge::carto {
 /// clipped to it.
 using PanelPainter = std::function<Result<void>(QPainter&, const doc::SheetItem&, const MapFrame&)>;
 
-/// The layers a panel shows: frozen ones, or the map's.
-const std::vector<doc::LayerPtr>& panelLayers(const doc::Document& document,
-                                              const doc::MapPanel& panel);
-/// A panel's frame at a resolution.
-MapFrame panelFrame(const doc::Document& document, const doc::SheetItem& item, double pxPerMm);
-
 /// A sheet on white paper, its upper left corner at the painter's origin. The same call serves
-/// screen, PNG and PDF. `data` is read for profiles. Errors are those of the panels.
+/// screen, pictures, PDF and SVG. `data` is read for all that is no map. Errors are those of the
+/// panels; what else cannot be drawn leaves its reason where it would stand.
 Result<void> paintSheet(QPainter& painter, const doc::Document& document, const doc::Sheet& sheet,
                         double pxPerMm, const doc::DrawingData& data,
-                        const PanelPainter& paintPanel);
+                        const PanelPainter& paintPanel, const LivePage& page = {});
 
-/// A text with its braces filled in: {project}, {sheet}, {crs}, {scale}, {date}. Unknown ones stay.
-QString liveText(const std::string& text, const doc::Document& document, const doc::Sheet& sheet);
+/// Where the content of an item lies: its rectangle without frame and padding, millimetres.
+QRectF contentRect(const doc::SheetItem& item);
+/// The legend of an item as it is on the sheet.
+std::vector<LegendEntry> legendOf(const doc::Document& document, const doc::Sheet& sheet,
+                                  const doc::LegendItem& item, const doc::DrawingData& data);
+/// Lines of a text or credits item, wrapped to its width; the last line's foot tells what it needs.
+QStringList linesOf(const doc::Document& document, const doc::Sheet& sheet,
+                    const doc::SheetItem& item, const doc::DrawingData& data, double pxPerMm,
+                    const LivePage& page = {});
 
-/// Credits of the sources that the sheet's panels draw, each once, then the text added.
+/// Credits of the sources that the sheet's panels draw, each once.
+QStringList gatheredCredits(const doc::Document& document, const doc::Sheet& sheet);
+/// The same as an item words them, then the text added.
 QString creditsText(const doc::Document& document, const doc::Sheet& sheet,
-                    const doc::CreditsItem& item);
-/// Credits that no credits item on the sheet shows; export warns of them.
+                    const doc::CreditsItem& item, const LivePage& page = {});
+/// Credits that no credits item and no live text on the sheet shows; export warns of them.
 QStringList missingCredits(const doc::Document& document, const doc::Sheet& sheet);
 
 /// Pixels of a page at a resolution: page size x dpi, rounded.

@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "carto/map_frame.h"
+#include "carto/own_marks.h"
 #include "carto/text.h"
 #include "core/symbol/hatch.h"
 
@@ -136,6 +137,18 @@ struct PartPainter {
         if (spacing < 1) return;
         switch (pattern.pattern) {
         case doc::Pattern::Plain: return;
+        case doc::Pattern::Pictures:
+            // Cut by the area, so that copies run across its edge into the neighbour's.
+            painter.save();
+            painter.setClipPath(shape.area(2), Qt::IntersectClip);
+            for (const Point p : studded(around(shape.area(2).boundingRect(), spacing), spacing,
+                                         pattern.turn, origin)) {
+                painter.translate(qt(p));
+                paintDrawing(painter, pattern.picture, spacing * 0.8, pattern.colour);
+                painter.translate(-qt(p));
+            }
+            painter.restore();
+            return;
         case doc::Pattern::CrossHatch:
             lines(hatched(rings, spacing, pattern.turn + 90, origin), pattern.colour, width);
             [[fallthrough]];
@@ -209,16 +222,34 @@ struct PartPainter {
             painter.setPen(QPen(qt(mark.ring->colour), width));
         }
         painter.setBrush(mark.fill ? QBrush(qt(*mark.fill)) : QBrush(Qt::NoBrush));
-        QPainterPath path = markPath(mark.mark, mark.sizeMm * pxPerMm);
+        const double size = mark.sizeMm * pxPerMm;
+        QPainterPath path = mark.text.empty() ? markPath(mark.mark, size)
+                                              : charactersPath(mark.text, mark.font, size);
         if (mark.turn != 0) path = QTransform().rotate(mark.turn).map(path);
-        for (const QPointF at : shape.points(mark.sizeMm * pxPerMm + 2)) {
+        for (const QPointF at : shape.points(size + 2)) {
             painter.translate(at);
-            painter.drawPath(path);
+            if (mark.picture.empty() || !drawing(mark, size)) painter.drawPath(path);
             painter.translate(-at);
         }
     }
 
 private:
+    static std::vector<std::vector<Point>> around(const QRectF& r, double by) {
+        const QRectF b = r.adjusted(-by, -by, by, by);
+        return {{{b.left(), b.top()},
+                 {b.right(), b.top()},
+                 {b.right(), b.bottom()},
+                 {b.left(), b.bottom()},
+                 {b.left(), b.top()}}};
+    }
+    bool drawing(const doc::MarkPart& mark, double size) const {
+        const Colour ink = mark.fill ? *mark.fill : mark.ring ? mark.ring->colour : Colour{};
+        painter.save();
+        painter.rotate(mark.turn);
+        const bool isDone = paintDrawing(painter, mark.picture, size, ink);
+        painter.restore();
+        return isDone;
+    }
     void lines(const std::vector<Segment>& segments, Colour colour, double width) const {
         QPen pen(qt(colour), width);
         pen.setCapStyle(Qt::FlatCap);

@@ -14,7 +14,7 @@ namespace {
 constexpr int kDesignPx = 200;
 
 QFont fontOf(const TextStyle& style) {
-    QFont font(QStringLiteral("Inter"));
+    QFont font(style.font.empty() ? QStringLiteral("Inter") : QString::fromStdString(style.font));
     font.setPixelSize(kDesignPx);
     font.setWeight(style.isBold ? QFont::DemiBold : QFont::Normal);
     font.setItalic(style.isItalic);
@@ -35,6 +35,24 @@ label::TextSize measure(const QString& text, const TextStyle& style, double pxPe
     // Cap height instead of the font's ascent: labels hold figures and capitals, no accents above.
     return {metrics.horizontalAdvance(text) * k, metrics.capHeight() * 1.08 * k,
             metrics.descent() * 0.8 * k};
+}
+
+QStringList wrapped(const QString& text, const TextStyle& style, double widthPx, double pxPerMm) {
+    QStringList out;
+    for (const QString& paragraph : text.split('\n')) {
+        QString line;
+        for (const QString& word : paragraph.split(' ')) {
+            const QString longer = line.isEmpty() ? word : line + ' ' + word;
+            if (!line.isEmpty() && measure(longer, style, pxPerMm).width > widthPx) {
+                out << line;
+                line = word;
+            } else {
+                line = longer;
+            }
+        }
+        out << line;
+    }
+    return out;
 }
 
 void drawText(QPainter& painter, Point origin, double angle, const QString& text,

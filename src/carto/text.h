@@ -1,6 +1,6 @@
 #pragma once
 #include <QPainter>
-#include <QString>
+#include <QStringList>
 
 #include "core/base/colour.h"
 #include "core/label/placement.h"
@@ -14,12 +14,17 @@ struct TextStyle {
     Colour colour{0x23, 0x26, 0x3F};
     bool hasHalo = false;
     double letterSpacing = 0;  ///< share of the type size
+    std::string font = {};     ///< empty: the program's own
 };
 
 inline QColor qt(Colour c) { return {c.r, c.g, c.b, c.a}; }
 
 /// Measures in pixels; the same for every device, up to its scale.
 label::TextSize measure(const QString& text, const TextStyle& style, double pxPerMm);
+
+/// Lines no wider than so many pixels, broken between words; a word that is wider stands alone.
+/// Line breaks of the text stay.
+QStringList wrapped(const QString& text, const TextStyle& style, double widthPx, double pxPerMm);
 
 /// Draws from the left end of the baseline, turned clockwise by an angle.
 void drawText(QPainter& painter, Point origin, double angleRadians, const QString& text,

@@ -282,10 +282,14 @@ bool hasCasing(const doc::VectorStyle& style) {
 }
 
 // How far ink may lie from what it belongs to, millimetres.
-double reachOf(const doc::VectorStyle& style) {
+double reachOf(const doc::VectorStyle& style, const MapFrame& frame) {
     constexpr double kUsual = 5;
-    if (style.classing != doc::Classing::Sized) return kUsual;
-    return std::max(kUsual, style.sizes.largestMm * 2);
+    const double mm = style.isOnGround ? doc::mmPerGroundMetre(frame.groundScale()) : 1;
+    double out = kUsual;
+    if (style.isOnGround)
+        out = std::max({out, mm * style.look.strokeMm, mm * style.look.markMm * 1.5});
+    if (style.classing == doc::Classing::Sized) out = std::max(out, mm * style.sizes.largestMm * 2);
+    return std::min(out, 1000.0);
 }
 
 // Shares of the rows with about as many points each, in order: one where there is little to paint,
@@ -347,8 +351,8 @@ Result<void> paintPass(QPainter& painter, const Pass& pass, std::span<const std:
 
 Result<void> paintFeatures(QPainter& painter, const MapFrame& frame,
                            const doc::MapFeatures& features, const doc::VectorStyle& style,
-                           const Progress& progress) {
-    const double grow = frame.mm(reachOf(style)) * frame.unitsPerPx();
+                           const Progress& progress, const doc::MapFeatures* keptOff) {
+    const double grow = frame.mm(reachOf(style, frame)) * frame.unitsPerPx();
     auto rows = features.index.meeting(frame.extent().grown(grow));
     if (style.classing == doc::Classing::Sized) sortBySize(rows, style, *features.table);
     Pass pass{frame, features, style, Parts::All};
@@ -359,7 +363,7 @@ Result<void> paintFeatures(QPainter& painter, const MapFrame& frame,
     }
     if (const auto done = paintPass(painter, pass, rows, progress); !done) return done;
     if (style.classing != doc::Classing::Dots) return {};
-    return paintDots(painter, frame, features, style.dots, rows, progress);
+    return paintDots(painter, frame, features, style.dots, rows, progress, keptOff);
 }
 
 void paintOutline(QPainter& painter, const MapFrame& frame, const GeometryView& g,

@@ -7,10 +7,11 @@
 
 namespace ledge::carto {
 
-/// Features that meet the frame, in their order, marks and lines in paper sizes.
+/// Features that meet the frame, in their order, marks and lines in paper sizes. The areas of
+/// `keptOff` take no dots.
 Result<void> paintFeatures(QPainter& painter, const MapFrame& frame,
                            const doc::MapFeatures& features, const doc::VectorStyle& style,
-                           const Progress& progress);
+                           const Progress& progress, const doc::MapFeatures* keptOff = nullptr);
 
 /// One geometry with a symbol, in pixels of the frame.
 /// `seams` marks the sides that are no outlines, by their first points; empty: all are.

@@ -14,6 +14,8 @@ std::string kindWords(const doc::EditArgument& a) {
     switch (a.kind) {
     case Kind::Text: return a.unit.empty() ? "text" : "text, " + std::string(a.unit);
     case Kind::Number: return a.unit.empty() ? "number" : "number, " + std::string(a.unit);
+    case Kind::Length: return "length, mm, or with a unit such as 6 in";
+    case Kind::Lengths: return a.unit.empty() ? "lengths" : std::string(a.unit);
     case Kind::Yes: return "yes or no";
     case Kind::Choice: {
         std::string out;
@@ -32,6 +34,7 @@ std::string kindWords(const doc::EditArgument& a) {
     case Kind::Question: return "question, by name or id";
     case Kind::Sheet: return "sheet, by name or id";
     case Kind::Item: return "item of the sheet, by name or id";
+    case Kind::Items: return "items of the sheet, separated by commas";
     }
     return "";
 }

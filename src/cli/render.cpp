@@ -3,17 +3,23 @@
 #include "cli/arguments.h"
 #include "core/base/number_list.h"
 #include "core/base/numbers.h"
+#include "core/base/paper.h"
 #include "demo/demo.h"
+#include "document/edits/edit_table.h"
 #include "document/edits/sheet_edits.h"
 #include "session/export_sheet.h"
 #include "session/project_store.h"
+#include "session/sheet_checks.h"
 
 namespace ledge::cli {
 namespace {
 struct Options {
-    std::string project, sheet, view, size = "1600x1000", out;
+    std::string project, sheet, view, size = "1600x1000", out, panel, title, page, filter;
+    std::vector<std::string> texts;
     double dpi = 300;
-    bool mayReplace = false, hasDpi = false, mayLoseColours = false;
+    bool mayReplace = false, hasDpi = false, mayLoseColours = false, isArchival = false,
+         checks = false;
+    int seriesPage = 0;
 };
 
 template <typename T, typename Held>
@@ -36,18 +42,103 @@ void report(const carto::MapReport& report, const doc::Document& document, const
     }
 }
 
+// The project as it was asked for: other words, another page, other rows; nothing of it is saved.
+Result<doc::Document> overridden(doc::Document document, const Options& o,
+                                 const doc::Sheet& sheet) {
+    const std::string target = "#" + std::to_string(sheet.id);
+    const auto edit = [&](const char* name, doc::EditWords words) -> Result<void> {
+        words.emplace("sheet", target);
+        auto next = doc::applied(document, name, words);
+        if (!next) return next.error();
+        document = std::move(next->document);
+        return {};
+    };
+    std::vector<std::pair<std::string, std::string>> texts;
+    if (!o.title.empty()) texts.emplace_back("Title", o.title);
+    for (const std::string& one : o.texts) {
+        const auto equals = one.find('=');
+        if (equals == std::string::npos)
+            return Error{ErrorCode::InvalidArgument, "--text \"" + one + "\"", "names no item",
+                         "write ITEM=TEXT"};
+        texts.emplace_back(one.substr(0, equals), one.substr(equals + 1));
+    }
+    for (const auto& [item, text] : texts)
+        if (const auto done =
+                edit("item-set", {{"item", item}, {"member", "text"}, {"value", text}});
+            !done)
+            return done.error();
+    if (!o.page.empty()) {
+        const auto x = o.page.find('x');
+        const NamedPage* page = pageNamed(o.page);
+        doc::EditWords size{{"fit", "yes"}, {"fit_type", "no"}};
+        if (page && sheet.widthMm > sheet.heightMm)
+            size["width"] = exactNumber(page->heightMm),
+            size["height"] = exactNumber(page->widthMm);
+        else if (page)
+            size["width"] = exactNumber(page->widthMm),
+            size["height"] = exactNumber(page->heightMm);
+        else if (x != std::string::npos)
+            size["width"] = o.page.substr(0, x), size["height"] = o.page.substr(x + 1);
+        else
+            return Error{ErrorCode::InvalidArgument, "--page " + o.page, "is no page size",
+                         "give a name such as A3, or a size such as 6inx6in or 210x297"};
+        if (const auto done = edit("sheet-size", size); !done) return done.error();
+    }
+    if (!o.filter.empty()) {
+        const auto equals = o.filter.find(':');
+        if (equals == std::string::npos)
+            return Error{ErrorCode::InvalidArgument, "--filter \"" + o.filter + "\"",
+                         "names no layer", "write LAYER: CONDITION"};
+        auto next = doc::applied(document, "layer-set",
+                                 {{"layer", trimmed(o.filter.substr(0, equals))},
+                                  {"member", "filter"},
+                                  {"value", trimmed(o.filter.substr(equals + 1))}});
+        if (!next) return next.error();
+        document = std::move(next->document);
+    }
+    return document;
+}
+
+void tellRemarks(const doc::Document& document, const doc::Sheet& sheet,
+                 const session::SourceCache& cache, double dpi, const Context& context) {
+    for (const session::SheetRemark& remark :
+         session::sheetRemarks(document, sheet, cache, dpi, context.progress))
+        std::cout << remark.said.toStdString()
+                  << (remark.mend.isEmpty() ? "" : " (" + remark.mend.toStdString() + ")") << '\n';
+}
+
 Result<void> render(const Options& o, const Context& context) {
-    if (const auto fine = checkOutput(o.out, o.mayReplace); !fine) return fine;
-    const auto document = session::loadProject(o.project);
+    if (!o.checks)
+        if (const auto fine = checkOutput(o.out, o.mayReplace); !fine) return fine;
+    auto document = session::loadProject(o.project);
     if (!document) return document.error();
     const auto cache = std::make_shared<session::SourceCache>();
     if (!o.sheet.empty()) {
-        const auto sheet = named<doc::Sheet>(document->sheets, o.sheet, "sheet");
-        if (!sheet) return sheet.error();
-        const auto done = session::exportSheet(*document, **sheet, cache, o.out,
-                                               {o.dpi, o.mayLoseColours}, context.progress);
+        const auto asked = named<doc::Sheet>(document->sheets, o.sheet, "sheet");
+        if (!asked) return asked.error();
+        const doc::Id id = (*asked)->id;
+        auto changed = overridden(*document, o, **asked);
+        if (!changed) return changed.error();
+        *document = *std::move(changed);
+        const doc::Sheet* sheet = document->sheet(id);
+        if (o.checks) {
+            tellRemarks(*document, *sheet, *cache, o.dpi, context);
+            return {};
+        }
+        session::SheetExport options;
+        options.dpi = o.dpi, options.mayLoseColours = o.mayLoseColours;
+        options.isArchival = o.isArchival, options.onlyPage = o.seriesPage;
+        if (!o.panel.empty()) {
+            for (const doc::SheetItem& item : sheet->items)
+                if (item.name == o.panel && item.as<doc::MapPanel>()) options.onlyPanel = item.id;
+            if (options.onlyPanel == 0)
+                return Error{ErrorCode::NotFound, "panel \"" + o.panel + "\"",
+                             "is not on the sheet", "name one of its map panels"};
+        }
+        const auto done =
+            session::exportSheet(*document, *sheet, cache, o.out, options, context.progress);
         if (!done) return done.error();
-        for (const QString& credit : carto::missingCredits(*document, **sheet))
+        for (const QString& credit : carto::missingCredits(*document, *sheet))
             std::cerr << "ledge: render: no credits item shows \"" << credit.toStdString()
                       << "\"\n";
         report(*done, *document, context);
@@ -78,7 +169,18 @@ void addRender(CLI::App& app, const AddCommand& add) {
     auto* sheet = c->add_option("--sheet", o->sheet, "Name of a sheet");
     auto* view = c->add_option("--view", o->view, "Name of a saved view")->excludes(sheet);
     c->add_option("--size", o->size, "Pixels of a view, WxH")->needs(view);
-    c->add_option("--out", o->out, ".png, .jpg or, for sheets, .pdf")->required();
+    auto* out = c->add_option("--out", o->out, ".png, .jpg or, for sheets, .pdf, .svg, .tif");
+    c->add_option("--title", o->title, "Another text for the item called Title")->needs(sheet);
+    c->add_option("--text", o->texts, "Another text for an item: ITEM=TEXT")->needs(sheet);
+    c->add_option("--page", o->page, "Another page, A3 or 6inx6in; items are fitted")->needs(sheet);
+    c->add_option("--filter", o->filter, "Only rows of a layer: LAYER: CONDITION")->needs(sheet);
+    c->add_option("--series-page", o->seriesPage, "One page of a series, from 1; else all")
+        ->needs(sheet);
+    c->add_option("--panel", o->panel, "One map panel alone, with a world file beside it")
+        ->needs(sheet);
+    c->add_flag("--archival", o->isArchival, "PDF/A-2b")->needs(sheet);
+    c->add_flag("--check", o->checks, "List what to look at before exporting, and write nothing")
+        ->needs(sheet);
     auto* dpi =
         c->add_option("--dpi", o->dpi, "300 for sheets, 96 for views")->check(CLI::Range(10, 2400));
     c->add_flag("--jpeg-pictures", o->mayLoseColours,
@@ -89,6 +191,8 @@ void addRender(CLI::App& app, const AddCommand& add) {
         if (o->sheet.empty() && o->view.empty())
             return Error{ErrorCode::InvalidArgument, "render", "neither a sheet nor a view named",
                          "give --sheet NAME or --view NAME"};
+        if (out->count() == 0 && !o->checks)
+            return Error{ErrorCode::InvalidArgument, "render", "no file named", "give --out FILE"};
         o->hasDpi = dpi->count() > 0;
         return render(*o, context);
     });

@@ -1,5 +1,6 @@
 #include "demo/demo_project.h"
 
+#include "demo/demo_sheets.h"
 #include "demo/imagery.h"
 #include "demo/project_builder.h"
 #include "document/edits/sheet_edits.h"
@@ -42,20 +43,19 @@ void addThemes(ProjectBuilder& b, Id districts, const FeatureTable& table) {
     b.dark(b.put("Sheep and households", districts, counts));
 }
 
-Id addRelief(ProjectBuilder& b, Id dem, const Terrain& terrain) {
+void addRelief(ProjectBuilder& b, Id dem, const Terrain& terrain) {
     float low = 0, high = 0;
     for (const float h : terrain.heights.cells()) low = std::min(low, h), high = std::max(high, h);
     const Id group = b.put("Relief of Island DEM", 0, Group{});
     HeightTint tint;
     tint.style.ramp =
         heightTint("humid", std::floor(double(low) / 10) * 10, std::ceil(double(high) / 50) * 50);
-    const Id tintId = b.put("Height tint", dem, tint, 1, Blend::Normal, group);
+    b.put("Height tint", dem, tint, 1, Blend::Normal, group);
     Hillshade shade;
     shade.style.lights = {{315, 40}};
     shade.style.kept = {{315, 40}, {270, 40}, {45, 40}};
     b.put("Light 315/40", dem, shade, 0.45, Blend::Multiply, group);
     b.put("Steepness tint", dem, Steepness{}, 0.15, Blend::Multiply, group);
-    return tintId;
 }
 
 // Nothing stored: the near infrared against the red of the picture, computed as it is shown.
@@ -92,54 +92,6 @@ void addImagery(ProjectBuilder& b, const RasterSource& cover) {
         one.name = landCoverNames()[static_cast<std::size_t>(one.value) - 1];
     b.dark(b.put("Land cover", b.source("Land cover", "land_cover.tif"), classes));
 }
-
-// The kept profile in a strip between the map, which makes room, and what stands below it.
-void putProfile(ProjectBuilder& b, Id sheet) {
-    constexpr double kStripMm = 42, kGapMm = 4, kTextPt = 8;
-    if (b.document.profiles.empty()) return;
-    const SavedProfile& kept = b.document.profiles.front();
-    SheetItem chart;
-    chart.name = kept.name;
-    chart.content = ProfileItem{kept.id};
-    chart.as<ProfileItem>()->sizePt = kTextPt;
-    b.document = withSheet(std::move(b.document), sheet, [&](Sheet& s) {
-        for (Shared<SheetItem>& item : s.items) {
-            if (!item->as<MapPanel>()) continue;
-            item.change([&](SheetItem& map) { map.rect.height -= kStripMm + 2 * kGapMm; });
-            const PageRect& map = item->rect;
-            chart.rect = {map.left, map.top + map.height + kGapMm, map.width, kStripMm};
-        }
-    });
-    b.document = addItem(std::move(b.document), sheet, std::move(chart)).first;
-}
-
-void addSheets(ProjectBuilder& b, const MapView& whole, const MapView& glen, Id coast, Id tint) {
-    auto [one, overview] = addSheet(std::move(b.document), "Overview", 297, 210, whole);
-    b.document = std::move(one);
-    const auto setText = [&](Id sheet, const char* name, const std::string& text) {
-        b.document = withSheet(std::move(b.document), sheet, [&](Sheet& s) {
-            for (Shared<SheetItem>& item : s.items)
-                if (item->name == name && item->as<TextItem>())
-                    item.change([&](SheetItem& i) { i.as<TextItem>()->text = text; });
-        });
-    };
-    setText(overview, "Title", "Hill paths to be re-routed");
-    setText(overview, "Subtitle", "{project} · {crs} · {scale}");
-    auto [two, sheet] = addSheet(std::move(b.document), "Glen survey", 210, 297, glen);
-    b.document = std::move(two);
-    setText(sheet, "Title", "Paths of the glen");
-    for (const Id each : {overview, sheet})
-        b.document = withSheet(std::move(b.document), each, [&](Sheet& s) {
-            for (Shared<SheetItem>& item : s.items)
-                if (item->as<LegendItem>())
-                    item.change([&](SheetItem& i) {
-                        i.as<LegendItem>()->left_out = {coast};
-                        i.as<LegendItem>()->names[tint] = "Height";
-                    });
-        });
-    setText(sheet, "Subtitle", "Condition survey · {crs} · {scale}");
-    putProfile(b, sheet);
-}
 }  // namespace
 
 Document demoProject(const std::filesystem::path& folder, const Features& f, const Terrain& terrain,
@@ -156,7 +108,7 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
 
     const Id dem = b.source("Island DEM", "island_dem.tif");
     addImagery(b, cover);
-    const Id tintId = addRelief(b, dem, terrain);
+    addRelief(b, dem, terrain);
 
     VectorLayer districts = styled(f.districts, "Districts");
     districts.style.look.hasFill = false;
@@ -204,7 +156,7 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
     VectorLayer coast = styled(f.coast, "Coast");
     coast.style.look.hasFill = false;
     coast.labels[0].isOn = false;
-    const Id coastId = b.put("Coast", b.source("Coast", "base.gpkg", "coast"), coast);
+    b.put("Coast", b.source("Coast", "base.gpkg", "coast"), coast);
 
     VectorLayer roads = styled(f.roads, "Roads");
     roads.labels[0].isOn = false;
@@ -302,8 +254,7 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
     const auto crs = mapCrs(b.document);
     const MapView sheetView = atGroundScale(whole, crs, 125000);
     const MapView glenSheet = atGroundScale(glen, crs, 25000);
-    addSheets(b, sheetView, glenSheet, coastId, tintId);
-    return std::move(b.document);
+    return withSheets(std::move(b.document), sheetView, glenSheet);
 }
 
 }  // namespace ledge::demo

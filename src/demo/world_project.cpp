@@ -71,7 +71,6 @@ void addComparison(ProjectBuilder& b) {
         content.crs = map.crs;
         content.centre = {0, 0};
         content.scale = std::max(map.widthKm / (kWide - 8), map.heightKm / (kHigh - 8)) * 1e6;
-        content.frameMm = 0;
         content.hasTicks = false;
         panel.content = content;
         add(std::move(panel));

@@ -55,11 +55,13 @@ bool MapPanel::operator==(const MapPanel& o) const {
     const bool sameFrozen =
         frozen.has_value() == o.frozen.has_value() && (!frozen || sameLayers(*frozen, *o.frozen));
     return centre == o.centre && scale == o.scale && rotation == o.rotation && crs == o.crs &&
-           frameMm == o.frameMm && hasTicks == o.hasTicks && sameFrozen;
+           hasTicks == o.hasTicks && lit == o.lit && follows == o.follows && grids == o.grids &&
+           shownIn == o.shownIn && outline == o.outline && hasLeaders == o.hasLeaders &&
+           shapedBy == o.shapedBy && sameFrozen;
 }
 
 bool Document::operator==(const Document& o) const {
-    return name == o.name && mapCrs == o.mapCrs && sources == o.sources &&
+    return name == o.name && author == o.author && mapCrs == o.mapCrs && sources == o.sources &&
            sameLayers(layers, o.layers) && views == o.views && profiles == o.profiles &&
            questions == o.questions && sheets == o.sheets && customCrs == o.customCrs &&
            datumChoices == o.datumChoices && display == o.display && lightPrefix == o.lightPrefix;

@@ -179,6 +179,7 @@ struct Display {
 /// A whole project as an immutable value: edits make a new one that shares what did not change.
 struct Document {
     std::string name = "Untitled";
+    std::string author;  ///< as sheets say it
     std::string mapCrs;  ///< EPSG:n, WKT, or empty for plain local coordinates
     std::vector<SourceRef> sources;
     std::vector<LayerPtr> layers;  ///< top first

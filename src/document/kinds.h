@@ -55,6 +55,14 @@ inline constexpr ItemKindInfo kItemKind<CreditsItem>{"credits"};
 template <>
 inline constexpr ItemKindInfo kItemKind<ProfileItem>{"profile"};
 template <>
+inline constexpr ItemKindInfo kItemKind<PictureItem>{"picture"};
+template <>
+inline constexpr ItemKindInfo kItemKind<ShapeItem>{"shape"};
+template <>
+inline constexpr ItemKindInfo kItemKind<TableItem>{"table"};
+template <>
+inline constexpr ItemKindInfo kItemKind<ChartItem>{"chart"};
+template <>
 inline constexpr ItemKindInfo kItemKind<UnknownItem>{"unknown"};
 
 /// What holds for the kind of a layer.

@@ -23,31 +23,36 @@ bool isInScale(const StyleRule& rule, double scale) {
 }  // namespace
 
 LookFinder::LookFinder(const VectorStyle& style, const FeatureTable& table, double scale)
-    : m_style(style), m_table(table) {
+    : m_style(style), m_table(table), m_mm(style.isOnGround ? mmPerGroundMetre(scale) : 1) {
     for (const Look& look : {style.look, style.missing, style.others}) added(look);
     m_looks.push_back(nothing());
     m_first = m_looks.size();
     if (style.classing == Classing::Categories || readsNumbers(style.classing))
         m_value = valuesOf(style.field);
     if (readsNumbers(style.classing) && !style.per.empty()) m_per = valuesOf(style.per);
+    if (!style.turnBy.empty()) m_turn = valuesOf(style.turnBy);
     if (style.classing == Classing::Categories)
-        for (const Category& category : style.categories) {
-            const std::size_t at = category.isShown ? added(category.look) : kOfNone;
+        for (std::size_t i = 0; i < style.categories.size(); ++i) {
+            const Category& category = style.categories[i];
+            const std::size_t at = addedFor(i, category.look, category.isShown);
             m_byValue[category.value] = at;
             for (const std::string& value : category.more) m_byValue[value] = at;
         }
     if (style.classing == Classing::Classes)
-        for (const NumberClass& one : style.classes.classes)
-            added(one.isShown ? one.look : nothing());
+        for (std::size_t i = 0; i < style.classes.classes.size(); ++i) {
+            const NumberClass& one = style.classes.classes[i];
+            addedFor(i, one.isShown ? one.look : nothing(), true);
+        }
     if (style.classing == Classing::Rules)
-        for (const StyleRule& rule : style.rules) {
+        for (std::size_t i = 0; i < style.rules.size(); ++i) {
+            const StyleRule& rule = style.rules[i];
             if (!isInScale(rule, scale)) continue;
             std::optional<query::RowValues> condition;
             if (!rule.keep.empty()) {
                 condition = valuesOf(rule.keep);
                 if (!condition) continue;
             }
-            m_rules.emplace_back(std::move(condition), rule.isShown ? added(rule.look) : kOfNone);
+            m_rules.emplace_back(std::move(condition), addedFor(i, rule.look, rule.isShown));
         }
 }
 
@@ -62,8 +67,36 @@ std::size_t LookFinder::added(Look look) {
     if (!m_style.hasOutlines && m_table.info.geometry == GeometryType::Polygon &&
         m_style.classing != Classing::Single)
         look.hasStroke = false;
-    m_looks.push_back(std::move(look));
+    m_looks.push_back(m_mm == 1 ? std::move(look) : enlarged(std::move(look), m_mm));
     return m_looks.size() - 1;
+}
+
+std::size_t LookFinder::addedFor(std::size_t entry, const Look& look, bool isShown) {
+    if (!isShown) return kOfNone;
+    const std::size_t at = added(look);
+    m_entries.resize(at + 1, kAll);
+    m_entries[at] = static_cast<int>(entry);
+    return at;
+}
+
+int LookFinder::entryOf(std::size_t row) {
+    const std::size_t look = ofRow(row);
+    return look < m_entries.size() ? m_entries[look] : kAll;
+}
+
+// Turns a degree apart are told apart.
+std::size_t LookFinder::turned(std::size_t look, double degrees) {
+    if (!std::isfinite(degrees) || look == kOfNone) return look;
+    const auto whole =
+        static_cast<std::uint64_t>(std::fmod(std::fmod(std::round(degrees), 360.0) + 360, 360.0));
+    if (whole == 0) return look;
+    const auto [it, isNew] = m_byTurn.try_emplace(look * 360 + whole, m_looks.size());
+    if (isNew) {
+        Look one = m_looks[look];
+        one.markTurn += static_cast<double>(whole);
+        m_looks.push_back(std::move(one));
+    }
+    return it->second;
 }
 
 double LookFinder::number(std::size_t row) {
@@ -75,6 +108,11 @@ double LookFinder::number(std::size_t row) {
 }
 
 std::size_t LookFinder::indexOf(std::size_t row) {
+    const std::size_t look = ofRow(row);
+    return m_turn ? turned(look, m_turn->number(row)) : look;
+}
+
+std::size_t LookFinder::ofRow(std::size_t row) {
     switch (m_style.classing) {
     case Classing::Single:
     case Classing::Dots: return kOfAll;
@@ -131,7 +169,7 @@ std::size_t LookFinder::ofSize(double number, GeometryType type) {
         Look look = m_style.look;
         const double size = static_cast<double>(steps) * kStep;
         (isLine ? look.strokeMm : look.markMm) = size;
-        m_looks.push_back(std::move(look));
+        m_looks.push_back(m_mm == 1 ? std::move(look) : enlarged(std::move(look), m_mm));
     }
     return it->second;
 }
@@ -140,6 +178,16 @@ std::size_t LookFinder::ofRule(std::size_t row) {
     for (auto& [condition, look] : m_rules)
         if (!condition || condition->isTrue(row)) return look;
     return m_style.showsOthers ? kOfOthers : kOfNone;
+}
+
+double mmPerGroundMetre(double scale) { return 1000 / (scale > 0 ? scale : 10'000); }
+
+Look enlarged(Look look, double times) {
+    for (double* mm : {&look.strokeMm, &look.offsetMm, &look.casingMm, &look.alongMm,
+                       &look.patternMm, &look.patternLineMm, &look.markMm})
+        *mm *= times;
+    for (double& mm : look.dashesMm) mm *= times;
+    return look;
 }
 
 double sizeFor(double number, const SizeRule& rule) {

@@ -24,6 +24,10 @@ public:
     const Look& lookOf(std::size_t row) { return m_looks[indexOf(row)]; }
     /// Those met so far; they keep their places.
     const std::deque<Look>& looks() const { return m_looks; }
+    /// Which of the categories, classes or rules of its style a row is drawn by, from 0; or one of
+    /// those below.
+    static constexpr int kAll = -1, kMissing = -2, kOthers = -3, kNowhere = -4;
+    int entryOf(std::size_t row);
     /// The number that classes, ramps and sizes go by; NaN where there is none.
     double number(std::size_t row);
     /// What of the style could not be understood, in words; empty when all was.
@@ -32,20 +36,26 @@ public:
 private:
     std::optional<query::RowValues> valuesOf(const std::string& said);
     std::size_t added(Look look);
+    std::size_t addedFor(std::size_t entry, const Look& look, bool isShown);
     std::size_t ofValue(const Value& value) const;
     std::size_t ofRamp(double number, GeometryType type);
     std::size_t ofClass(double number) const;
     std::size_t ofSize(double number, GeometryType type);
     std::size_t ofRule(std::size_t row);
+    std::size_t ofRow(std::size_t row);
+    std::size_t turned(std::size_t look, double degrees);
 
     const VectorStyle& m_style;
     const FeatureTable& m_table;
     std::string m_trouble;
-    std::optional<query::RowValues> m_value, m_per;
+    std::optional<query::RowValues> m_value, m_per, m_turn;
     std::vector<std::pair<std::optional<query::RowValues>, std::size_t>> m_rules;
     std::optional<RampTable> m_ramp;  ///< made when the first number is looked up
     std::deque<Look> m_looks;  // of all, of missing values, of other values, none, then of each
-    std::size_t m_first = 0;   ///< of the classes
+    std::vector<int> m_entries{kAll, kMissing, kOthers, kNowhere};  ///< of the looks of rules
+    std::size_t m_first = 0;                                        ///< of the classes
+    double m_mm = 1;  ///< paper millimetres in one of the style's sizes
+    std::unordered_map<std::uint64_t, std::size_t> m_byTurn;
     std::unordered_map<std::string, std::size_t> m_byValue;
     std::unordered_map<std::uint64_t, std::size_t> m_byColour;  ///< or by size
 };
@@ -55,6 +65,11 @@ private:
 std::string troubleOf(const VectorStyle& style, const LayerInfo& layer);
 /// The same of a layer's style and its labels, in a sentence that says which.
 std::string troubleOf(const VectorLayer& layer, const LayerInfo& info);
+
+/// Millimetres on paper of a metre on the ground at a scale; of none, those at 1 : 10 000.
+double mmPerGroundMetre(double scale);
+/// A look whose sizes are so many times as large.
+Look enlarged(Look look, double times);
 
 /// How wide a mark or a line is drawn for a number, millimetres: with area proportional to the
 /// number (a radius of its square root), or of its power 0.57, the exponent by which larger circles

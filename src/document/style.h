@@ -13,6 +13,7 @@
 #include "core/symbol/stretch.h"
 #include "core/terrain/contours.h"
 #include "core/terrain/hillshade.h"
+#include "document/id.h"
 
 namespace ledge::doc {
 
@@ -29,8 +30,8 @@ enum class Mark : std::uint8_t {
     Drop,
     Needle,
 };
-/// What the inside of areas is filled with.
-enum class Pattern : std::uint8_t { Plain, Hatch, CrossHatch, Dots, Crosses };
+/// What the inside of areas is filled with. Pictures are copies of the look's own one.
+enum class Pattern : std::uint8_t { Plain, Hatch, CrossHatch, Dots, Crosses, Pictures };
 /// What stands along a line.
 enum class Along : std::uint8_t { Nothing, Arrows, Marks, Ticks };
 
@@ -56,6 +57,11 @@ struct Look {
     Mark mark = Mark::Circle;
     double markMm = 1.8;
     double markTurn = 0;  ///< degrees, clockwise
+    /// In place of the mark, the first of these that is not empty: a drawing as SVG text, or
+    /// characters of a font.
+    std::string markPicture, markText;
+    std::string markFont;        ///< of the characters; empty: the program's own
+    std::string patternPicture;  ///< of Pattern::Pictures, as SVG text
     bool operator==(const Look&) const = default;
 };
 
@@ -107,6 +113,7 @@ struct DotRule {
     double each = 1;  ///< what one dot stands for
     double dotMm = 0.5;
     int seed = 1;
+    Id outside = 0;  ///< a layer whose areas take no dots
     bool operator==(const DotRule&) const = default;
 };
 
@@ -136,7 +143,10 @@ struct VectorStyle {
     DotRule dots;
     std::vector<StyleRule> rules;
     bool hasOutlines = true;  ///< off: areas of every class without their outlines
-    Look missing;             ///< features whose value is missing
+    std::string turnBy;  ///< field or formula: degrees by which marks are turned clockwise besides
+    /// Sizes and widths of looks are metres on the ground in place of millimetres on paper.
+    bool isOnGround = false;
+    Look missing;  ///< features whose value is missing
     NumberFormat numbers;
     bool operator==(const VectorStyle&) const = default;
 };
@@ -150,6 +160,8 @@ struct LabelPin {
     double turn = 0;                 ///< degrees, clockwise
     double scale = 0;                ///< at which it was set; holds from half to twice of it
     std::string text;                ///< in place of the label's; "\n" breaks lines
+    double sizePt = 0;               ///< in place of the set's; 0: as the set has it
+    std::optional<Colour> colour;    ///< alike
     bool operator==(const LabelPin&) const = default;
 };
 
@@ -228,6 +240,10 @@ struct ClassTable {
     bool operator==(const ClassTable&) const = default;
 };
 
+/// How the colours of a raster's ramp are spread over its values. The ramp itself holds what is
+/// drawn; this says how it was made, so that it can be made anew over other limits.
+enum class Spread : std::uint8_t { Even, Logarithmic, Steps };
+
 /// A picture of three bands, classes, or one band in the colours of a ramp: the first of these that
 /// there is.
 struct RasterStyle {
@@ -237,6 +253,10 @@ struct RasterStyle {
     int band = 0;  ///< of classes and ramp, from 0
     Ramp ramp;
     std::string family = "stone";
+    Spread spread = Spread::Even;
+    classify::Method method = classify::Method::Equal;  ///< of steps
+    int stepCount = 5;
+    int sharedRamp = 0;       ///< rasters of one number here have one ramp; 0: its own
     bool showsCells = false;  ///< as they are, without mixing neighbours: for directions and codes
     NumberFormat numbers;
     bool operator==(const RasterStyle&) const = default;

@@ -59,6 +59,7 @@ LinePart lineOf(const Look& look) {
 MarkPart markOf(const Look& look) {
     MarkPart out;
     out.mark = look.mark, out.sizeMm = look.markMm, out.turn = look.markTurn;
+    out.picture = look.markPicture, out.text = look.markText, out.font = look.markFont;
     if (look.hasFill) out.fill = look.fill;
     if (look.hasStroke) {
         out.ring = LinePart();
@@ -72,7 +73,7 @@ void addArea(Symbol& out, const Look& look) {
     if (look.hasFill) out.parts.push_back(FillPart{look.fill});
     if (look.pattern != Pattern::Plain)
         out.parts.push_back(PatternPart{look.pattern, look.patternInk, look.patternMm,
-                                        look.patternLineMm, look.patternTurn});
+                                        look.patternLineMm, look.patternTurn, look.patternPicture});
 }
 }  // namespace
 

@@ -19,6 +19,7 @@ struct PatternPart {
     Pattern pattern = Pattern::Hatch;
     Colour colour;
     double spacingMm = 1.4, lineMm = 0.15, turn = 45;
+    std::string picture = {};  ///< of Pattern::Pictures
     bool operator==(const PatternPart&) const = default;
 };
 /// Lines, and the outlines of areas.
@@ -47,6 +48,7 @@ struct MarkPart {
     double turn = 0;
     std::optional<Colour> fill;
     std::optional<LinePart> ring;
+    std::string picture = {}, text = {}, font = {};  ///< in place of the mark, as a look has them
     bool operator==(const MarkPart&) const = default;
 };
 using SymbolPart = std::variant<FillPart, PatternPart, LinePart, AlongPart, MarkPart>;

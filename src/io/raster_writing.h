@@ -11,6 +11,7 @@ struct RasterWriting {
     /// Reduced copies ahead of the full cells, ordered so that a reader needs only the parts it
     /// shows (the layout that suits reading over a network, OGC 21-026).
     bool withOverviews = false;
+    double dotsPerInch = 0;  ///< of pictures made for paper; 0: not said
 
     RasterWriting() = default;
     RasterWriting(Compression how, bool overviews = false)

@@ -1,7 +1,7 @@
 #pragma once
 #include "core/feature/feature_table.h"
 #include "core/query/summaries.h"
-#include "document/document.h"
+#include "document/shown_value.h"
 
 namespace ledge::session {
 
@@ -23,9 +23,7 @@ struct ShownColumn {
 /// are; hidden ones too when asked for. Frozen ones first.
 std::vector<ShownColumn> shownColumns(const LayerInfo& info, const doc::VectorLayer& layer,
                                       bool withHidden = false);
-/// A value as a column shows it: numbers with its decimals, as percent, with its unit; "–" when
-/// missing.
-std::string shownText(const Value& value, const doc::ColumnLook& look);
+using doc::shownText;
 /// One line for the head of a column: what is missing, mean or sum or how many are different.
 std::string summaryText(const ColumnFacts& facts, const Field& field, const doc::ColumnLook& look);
 

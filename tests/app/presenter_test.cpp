@@ -64,15 +64,15 @@ private slots:
         auto sheet = *made.sheet(id);
         sheet.items.resize(1);
         sheet.items[0].change([](doc::SheetItem& i) { i.rect = {50, 60, 40, 20}; });
-        const auto moved = snapped({91.2, 100, 30, 10}, {true, 0, 0}, sheet, 999, 2);
+        const auto moved = snapped({91.2, 100, 30, 10}, {true, 0, 0}, sheet, {999}, 2).rect;
         QCOMPARE(moved.left, 90.0);
         QCOMPARE(moved.width, 30.0);
-        const auto wider = snapped({10, 100, 38.9, 10}, {true, 1, 0}, sheet, 999, 2);
+        const auto wider = snapped({10, 100, 38.9, 10}, {true, 1, 0}, sheet, {999}, 2).rect;
         QCOMPARE(wider.left + wider.width, 50.0);
-        const auto far = snapped({200, 150, 30, 10}, {true, 0, 0}, sheet, 999, 2);
+        const auto far = snapped({200, 150, 30, 10}, {true, 0, 0}, sheet, {999}, 2).rect;
         QVERIFY(far == (doc::PageRect{200, 150, 30, 10}));
         // An item is no guide for itself.
-        const auto own = snapped({50.5, 60, 40, 20}, {true, 0, 0}, sheet, sheet.items[0]->id, 2);
+        const auto own = snapped({50.5, 60, 40, 20}, {true, 0, 0}, sheet, {sheet.items[0]->id}, 2).rect;
         QCOMPARE(own.left, 50.5);
     }
 

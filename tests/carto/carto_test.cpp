@@ -6,6 +6,7 @@
 #include "carto/profile_runs.h"
 #include "carto/relief.h"
 #include "carto/scale_bar.h"
+#include "carto/sheet/north_arrow.h"
 #include "carto/sheet_painter.h"
 #include "carto/swatch.h"
 #include "core/base/parallel.h"

@@ -8,6 +8,7 @@
 #include "carto/legend.h"
 #include "carto/map_renderer.h"
 #include "carto/scale_bar.h"
+#include "carto/sheet/north_arrow.h"
 #include "carto/sheet_painter.h"
 #include "carto/swatch.h"
 #include "carto/vector_painter.h"

@@ -6,6 +6,7 @@
 #include "carto/live_formula.h"
 #include "carto/map_renderer.h"
 #include "carto/scale_bar.h"
+#include "carto/sheet/north_arrow.h"
 #include "carto/sheet_painter.h"
 #include "core/base/numbers.h"
 #include "document/edits/sheet_edits.h"
@@ -32,7 +33,7 @@ QImage sheetPicture(const doc::Document& d, doc::Id id) {
         [&](QPainter& p, const doc::SheetItem& item, const MapFrame& frame) -> Result<void> {
             MapRenderer renderer(data);
             const auto picture =
-                renderer.picture(d, panelLayers(d, *item.as<doc::MapPanel>()), frame, {}, report);
+                renderer.picture(d, doc::panelLayers(d, *item.as<doc::MapPanel>()), frame, {}, report);
             if (!picture) return picture.error();
             p.drawImage(0, 0, *picture);
             return {};

@@ -39,6 +39,14 @@ public:
         if (chance(70)) (*this)("", value, range);
     }
     template <typename T>
+    void usually(const char*, T& value, const T&) {
+        if (chance(70)) fill(value);
+    }
+    template <typename T>
+    void usually(const char*, T& value, const T&, Between range) {
+        if (chance(70)) (*this)("", value, range);
+    }
+    template <typename T>
     void list(const char*, std::vector<T>& values, const T&) {
         fill(values);
     }

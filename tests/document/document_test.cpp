@@ -1,9 +1,11 @@
 #include <QTest>
 
 #include "core/base/random.h"
+#include "document/edits/edit_table.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
 #include "document/json/project_json.h"
+#include "document/look_finder.h"
 
 using namespace ledge;
 using namespace ledge::doc;
@@ -263,6 +265,78 @@ private slots:
         QCOMPARE(roundScale(43210), 50000.0);
         QCOMPARE(roundScale(50000), 50000.0);
         QCOMPARE(roundScale(1.1), 1.25);
+    }
+
+    void turnsMarksByAField() {
+        FeatureList list;
+        list.info.geometry = GeometryType::Point;
+        list.info.fields = {{"wind", FieldType::Real}};
+        list.features = {{1, Geometry::point({0, 0}), {90.4}},
+                         {2, Geometry::point({1, 0}), {-30.0}},
+                         {3, Geometry::point({2, 0}), {Value()}},
+                         {4, Geometry::point({3, 0}), {450.0}}};
+        const FeatureTable table(list);
+        VectorStyle style;
+        style.look.markTurn = 10;
+        style.turnBy = "wind";
+        LookFinder looks(style, table);
+        QCOMPARE(looks.lookOf(0).markTurn, 100.0);
+        QCOMPARE(looks.lookOf(1).markTurn, 340.0);
+        QCOMPARE(looks.lookOf(2).markTurn, 10.0);
+        QCOMPARE(looks.indexOf(3), looks.indexOf(0));
+        style.turnBy = "gust";
+        QVERIFY(!LookFinder(style, table).trouble().empty());
+    }
+    // A road of 8 m is 0.8 mm wide at 1:10 000 and 0.16 mm at 1:50 000.
+    void drawsSizesOnTheGround() {
+        FeatureList list;
+        list.info.geometry = GeometryType::Line;
+        list.features = {{1, Geometry::line({{0, 0}, {1, 1}}), {}}};
+        const FeatureTable table(list);
+        VectorStyle style;
+        style.look.strokeMm = 8, style.look.casingMm = 2, style.look.dashesMm = {20, 10};
+        style.isOnGround = true;
+        for (const double scale : {10000.0, 50000.0}) {
+            LookFinder looks(style, table, scale);
+            QVERIFY(std::abs(looks.lookOf(0).strokeMm - 8000 / scale) < 1e-12);
+            QVERIFY(std::abs(looks.lookOf(0).casingMm - 2000 / scale) < 1e-12);
+            QVERIFY(std::abs(looks.lookOf(0).dashesMm[0] - 20000 / scale) < 1e-12);
+        }
+        style.isOnGround = false;
+        QCOMPARE(LookFinder(style, table, 50000).lookOf(0).strokeMm, 8.0);
+    }
+    void sharesRampsOfRasters() {
+        Document d;
+        for (const char* name : {"May", "June", "July"}) {
+            Layer layer;
+            layer.name = name;
+            RasterLayer raster;
+            raster.style.ramp = rampOf("stone", 0, name[1] == 'a' ? 10 : 20);
+            layer.content = raster;
+            d = addLayer(std::move(d), layer, {0, 0}).first;
+        }
+        const auto edit = [&](const char* name, const EditWords& words) {
+            const auto next = applied(d, name, words);
+            QVERIFY2(next.has_value(), next ? "" : next.error().text().c_str());
+            d = next->document;
+        };
+        const auto ramp = [&](const char* name) {
+            for (const LayerPtr& one : d.layers)
+                if (one->name == name) return one->as<RasterLayer>()->style.ramp;
+            return Ramp();
+        };
+        edit("ramp-share", {{"layer", "June"}, {"with", "May"}});
+        QVERIFY(ramp("June") == ramp("May") && !(ramp("July") == ramp("May")));
+        edit("layer-set", {{"layer", "June"},
+                           {"member", "style.ramp"},
+                           {"value", "[[1,\"#000000\"],[7,\"#FFFFFF\"]]"}});
+        QCOMPARE(ramp("May").high(), 7.0);
+        edit("ramp-share", {{"layer", "June"}, {"with", "nothing"}});
+        edit("layer-set", {{"layer", "June"},
+                           {"member", "style.ramp"},
+                           {"value", "[[1,\"#000000\"],[9,\"#FFFFFF\"]]"}});
+        QCOMPARE(ramp("May").high(), 7.0);
+        QVERIFY(!applied(d, "ramp-share", {{"layer", "June"}, {"with", "June"}}));
     }
 };
 

@@ -493,7 +493,7 @@ private slots:
         doc::Document document = withNewLayers({}, *std::move(made)).first;
         doc::MapPanel panel;
         panel.centre = {501500, 6799000}, panel.scale = 20000, panel.crs = document.mapCrs;
-        panel.hasTicks = false, panel.frameMm = 0;
+        panel.hasTicks = false;
         doc::SheetItem item;
         item.id = 1000;
         item.rect = {10, 10, 150, 100};

@@ -2,7 +2,12 @@
 
 #include <algorithm>
 
+#include <QFileDialog>
+
+#include "carto/own_marks.h"
 #include "core/base/number_list.h"
+#include "io/files/atomic_file.h"
+#include "session/aside.h"
 
 namespace ledge::app {
 
@@ -57,8 +62,8 @@ QWidget* LookEditor::makeMorePart() {
     auto* rows = new QVBoxLayout(part);
     rows->setContentsMargins(0, 0, 0, 0);
     rows->setSpacing(8);
-    m_pattern = makeChoice(tr("Pattern"),
-                           {tr("None"), tr("Hatch"), tr("Cross hatch"), tr("Dots"), tr("Crosses")});
+    m_pattern = makeChoice(tr("Pattern"), {tr("None"), tr("Hatch"), tr("Cross hatch"), tr("Dots"),
+                                           tr("Crosses"), tr("Own drawing")});
     m_patternInk = new ColourButton(tr("Colour of the pattern"));
     m_patternMm = makeNumber(tr("From line to line"), 0.2, 50, 2, " mm", 0.1);
     m_patternLine = makeNumber(tr("Width of the pattern's lines"), 0.01, 10, 2, " mm", 0.05);
@@ -74,6 +79,13 @@ QWidget* LookEditor::makeMorePart() {
     pattern->addWidget(
         sideBySide({captioned(tr("Spacing"), m_patternMm), captioned(tr("Line"), m_patternLine),
                     captioned(tr("Angle"), m_patternTurn)}));
+    m_patternDrawing = makeButton(
+        tr("Drawing…"),
+        tr("An SVG that is repeated; what it draws in currentColor is in the pattern's colour"));
+    m_patternDrawing->setObjectName("patternDrawing");
+    pattern->addWidget(m_patternDrawing);
+    connect(m_patternDrawing, &QPushButton::clicked, this,
+            [this] { chooseDrawing(&doc::Look::patternPicture); });
     m_casingMm = makeNumber(tr("Casing on either side"), 0, 10, 2, " mm", 0.05);
     m_casing = new ColourButton(tr("Colour of the casing"));
     m_offset = makeNumber(tr("Beside the line, to its right"), -20, 20, 2, " mm", 0.1);
@@ -95,7 +107,39 @@ QWidget* LookEditor::makeMorePart() {
     line->addWidget(
         sideBySide({captioned(tr("Along the line"), m_along), captioned(tr("Every"), m_alongMm)}));
     m_turn = makeNumber(tr("Turn of the mark"), -360, 360, 0, "°", 15);
-    m_turnPart = captioned(tr("Turn of the mark"), m_turn);
+    m_drawing = makeButton(
+        tr("Own drawing…"),
+        tr("An SVG in place of the mark; what it draws in currentColor is in the fill's colour"));
+    m_drawing->setObjectName("markDrawing");
+    m_characters = makeText(tr("Characters of a font in place of the mark"), tr("none"));
+    m_characters->setObjectName("markCharacters");
+    m_font = new QFontComboBox;
+    m_font->setAccessibleName(tr("Font of the characters"));
+    m_font->setMinimumContentsLength(6);
+    m_font->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    m_turnPart = new QWidget;
+    auto* mark = new QVBoxLayout(m_turnPart);
+    mark->setContentsMargins(0, 0, 0, 0);
+    mark->setSpacing(8);
+    mark->addWidget(
+        sideBySide({captioned(tr("Turn of the mark"), m_turn), captioned(" ", m_drawing)}));
+    mark->addWidget(
+        sideBySide({captioned(tr("Characters"), m_characters), captioned(tr("Font"), m_font)}));
+    connect(m_drawing, &QPushButton::clicked, this, [this] {
+        // What is there is taken away by the same button.
+        if (!m_look.markPicture.empty()) return change([](doc::Look& l) { l.markPicture.clear(); });
+        chooseDrawing(&doc::Look::markPicture);
+    });
+    connect(m_characters, &QLineEdit::editingFinished, this, [this] {
+        const std::string said = m_characters->text().trimmed().toStdString();
+        change([&](doc::Look& l) { l.markText = said; });
+    });
+    connect(m_font, &QComboBox::activated, this, [this] {
+        const QString family = m_font->currentFont().family();
+        change([&](doc::Look& l) {
+            l.markFont = family == "Inter" ? std::string() : family.toStdString();
+        });
+    });
     for (QWidget* one : {m_patternPart, m_linePart, m_turnPart}) rows->addWidget(one);
     const auto number = [this](QDoubleSpinBox* box, double doc::Look::*member) {
         connect(box, &QDoubleSpinBox::valueChanged, this,
@@ -126,6 +170,22 @@ QWidget* LookEditor::makeMorePart() {
         change([&](doc::Look& l) { l.dashesMm = *lengths; });
     });
     return part;
+}
+
+// The drawing goes into the project, so that it cannot get lost.
+void LookEditor::chooseDrawing(std::string doc::Look::*member) {
+    const QString path =
+        QFileDialog::getOpenFileName(this, tr("Drawing"), {}, tr("SVG drawings (*.svg)"), nullptr,
+                                     QFileDialog::DontUseNativeDialog);
+    if (path.isEmpty()) return;
+    const auto text = session::aside([&] { return io::readText(path.toStdString(), 1'000'000); });
+    if (!text) return Q_EMIT refused(QString::fromStdString(text.error().text()));
+    if (const QString why = carto::drawingTrouble(*text); !why.isEmpty())
+        return Q_EMIT refused(tr("%1: %2").arg(path, why));
+    change([&](doc::Look& l) {
+        l.*member = *text;
+        if (member == &doc::Look::patternPicture) l.pattern = doc::Pattern::Pictures;
+    });
 }
 
 void LookEditor::change(const std::function<void(doc::Look&)>& f) {
@@ -166,6 +226,12 @@ void LookEditor::show(const doc::Look& look, GeometryType type) {
     showChoice(m_along, static_cast<int>(look.along));
     showNumber(m_alongMm, look.alongMm);
     showNumber(m_turn, look.markTurn);
+    m_patternDrawing->setVisible(look.pattern == doc::Pattern::Pictures);
+    m_drawing->setText(look.markPicture.empty() ? tr("Own drawing…") : tr("Take drawing away"));
+    showText(m_characters, QString::fromStdString(look.markText));
+    const QSignalBlocker quiet(m_font);
+    m_font->setCurrentFont(QFont(look.markFont.empty() ? QStringLiteral("Inter")
+                                                       : QString::fromStdString(look.markFont)));
 }
 
 }  // namespace ledge::app

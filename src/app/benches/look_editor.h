@@ -5,6 +5,7 @@
 #include "app/widgets/form.h"
 #include "core/geometry/geometry.h"
 #include "document/style.h"
+#include <QFontComboBox>
 
 namespace ledge::app {
 
@@ -51,7 +52,11 @@ private:
     QComboBox* m_along;
     QDoubleSpinBox* m_alongMm;
     QWidget* m_linePart;
+    void chooseDrawing(std::string doc::Look::*member);
     QDoubleSpinBox* m_turn;
+    QPushButton *m_drawing, *m_patternDrawing;
+    QLineEdit* m_characters;
+    QFontComboBox* m_font;
     QWidget* m_turnPart;
 };
 

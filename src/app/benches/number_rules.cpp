@@ -152,6 +152,13 @@ QWidget* NumberRules::makeDotPart() {
     m_dotRows->setSpacing(4);
     rows->addWidget(list);
     rows->addWidget(sideBySide({m_addDots, anew}));
+    m_outside = makeChoice(tr("Areas that take no dots"), {});
+    m_outside->setObjectName("dotsOutside");
+    rows->addWidget(captioned(tr("Never in the areas of"), m_outside));
+    connect(m_outside, &QComboBox::activated, this, [this](int i) {
+        Q_EMIT edited("style.dots.outside", std::to_string(m_outside->itemData(i).value<doc::Id>()),
+                      {});
+    });
     connect(m_each, &QDoubleSpinBox::valueChanged, this,
             [this](double v) { Q_EMIT edited("style.dots.each", exactNumber(v), "dotEach"); });
     connect(m_dotMm, &QDoubleSpinBox::valueChanged, this,
@@ -167,6 +174,16 @@ QWidget* NumberRules::makeDotPart() {
         Q_EMIT edited("style.dots", doc::styleText(next), {});
     });
     return part;
+}
+
+void NumberRules::offerAreas(const std::vector<std::pair<QString, doc::Id>>& areas) {
+    const QSignalBlocker quiet(m_outside);
+    m_outside->clear();
+    m_outside->addItem(tr("no layer"), QVariant::fromValue(doc::Id{0}));
+    for (const auto& [name, id] : areas) {
+        m_outside->addItem(name, QVariant::fromValue(id));
+        if (id == m_style.dots.outside) m_outside->setCurrentIndex(m_outside->count() - 1);
+    }
 }
 
 void NumberRules::show(const doc::VectorStyle& style, GeometryType geometry,

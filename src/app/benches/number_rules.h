@@ -18,6 +18,8 @@ class NumberRules : public QWidget {
 
 public:
     explicit NumberRules(QWidget* parent = nullptr);
+    /// Layers of areas that dots may be kept out of.
+    void offerAreas(const std::vector<std::pair<QString, doc::Id>>& areas);
     void show(const doc::VectorStyle& style, GeometryType geometry,
               const std::vector<Field>& fields,
               const std::shared_ptr<const classify::Sample>& sample, const QString& problem);
@@ -80,6 +82,7 @@ private:
     QDoubleSpinBox* m_dotMm;
     QVBoxLayout* m_dotRows;
     QComboBox* m_addDots;
+    QComboBox* m_outside;
 };
 
 }  // namespace ledge::app

@@ -1,11 +1,13 @@
 #include "app/benches/ramp_editor.h"
 
+#include <QMouseEvent>
 #include <QPainter>
 #include <QSignalBlocker>
 #include <cmath>
 
 #include "app/theme.h"
 #include "carto/swatch.h"
+#include "carto/text.h"
 #include "core/base/numbers.h"
 
 namespace ledge::app {
@@ -29,25 +31,110 @@ QIcon familyIcon(const Ramp& ramp) {
     return out;
 }
 
+// The ramp between its limits, with a grip at each end and at each stop that is dragged; what lies
+// beyond the limits is shown at either side, and how light the colours are as a line.
 class RampEditor::Strip : public QWidget {
 public:
-    Strip() {
-        setFixedHeight(22);
+    explicit Strip(RampEditor& editor) : m_editor(editor) {
+        setFixedHeight(kRampPx + kGripPx + kCurvePx);
         setAccessibleName(RampEditor::tr("Ramp"));
+        setToolTip(RampEditor::tr("Drag the ends to set the limits, the stops between to move "
+                                  "them; the line shows how light the colours are"));
+        setMouseTracking(true);
     }
     Ramp ramp;
 
 protected:
     void paintEvent(QPaintEvent*) override {
         QPainter painter(this);
-        carto::drawRamp(painter, rect().adjusted(1, 1, -1, -1), ramp);
+        painter.setRenderHint(QPainter::Antialiasing);
+        const QRectF bar(0, 0, width(), kRampPx);
+        for (int x = 0; x < width(); ++x)
+            painter.fillRect(x, 0, 1, kRampPx, carto::qt(ramp.at(valueAt(x))));
         painter.setPen(theme().line);
-        painter.drawRoundedRect(rect().adjusted(0, 0, -1, -1), 4, 4);
+        painter.drawRoundedRect(bar.adjusted(0, 0, -1, -1), 4, 4);
+        painter.setPen(QPen(theme().muted, 0.8));
+        QPolygonF curve;
+        for (int x = 0; x < width(); x += 2) {
+            const double light = toOkLab(ramp.at(valueAt(x))).lightness;
+            curve << QPointF(x, kRampPx + kGripPx + kCurvePx - 1 - light * (kCurvePx - 2));
+        }
+        painter.drawPolyline(curve);
+        for (std::size_t i = 0; i < ramp.stops.size(); ++i) {
+            const bool isEnd = i == 0 || i + 1 == ramp.stops.size();
+            const double x = xOf(ramp.stops[i].value), r = isEnd ? 5 : 3.2;
+            painter.setBrush(isEnd ? theme().indigo : theme().muted);
+            painter.setPen(QPen(Qt::white, 1));
+            painter.drawPolygon(QPolygonF(
+                {{x, kRampPx - 2.0}, {x + r, kRampPx + r * 1.5}, {x - r, kRampPx + r * 1.5}}));
+        }
     }
+    void mousePressEvent(QMouseEvent* event) override {
+        m_dragged = stopAt(event->position().x());
+        m_before = ramp;
+    }
+    void mouseMoveEvent(QMouseEvent* event) override {
+        if (!(event->buttons() & Qt::LeftButton) || m_dragged >= ramp.stops.size()) {
+            setCursor(stopAt(event->position().x()) < ramp.stops.size() ? Qt::SizeHorCursor
+                                                                        : Qt::ArrowCursor);
+            return;
+        }
+        const double x = event->position().x(), span = m_before.high() - m_before.low();
+        const double step = roundDownTo125(span > 0 ? span / 200 : 0.005);
+        const double value = std::round(valueIn(m_before, x) / step) * step;
+        m_isMoving = m_editor.m_isDragging = true;
+        if (m_dragged == 0) {
+            if (value < m_before.high()) m_editor.setLimits(value, m_before.high());
+        } else if (m_dragged + 1 == m_before.stops.size()) {
+            if (value > m_before.low()) m_editor.setLimits(m_before.low(), value);
+        } else {
+            Ramp next = m_before;
+            const double low = next.stops[m_dragged - 1].value,
+                         high = next.stops[m_dragged + 1].value;
+            next.stops[m_dragged].value = std::clamp(value, low, high);
+            Q_EMIT m_editor.edited(next, "");
+        }
+        update();
+    }
+    void mouseReleaseEvent(QMouseEvent*) override {
+        m_dragged = SIZE_MAX;
+        if (m_isMoving) Q_EMIT m_editor.settled();
+        m_isMoving = m_editor.m_isDragging = false;
+        update();
+    }
+
+private:
+    static constexpr int kRampPx = 22, kGripPx = 9, kCurvePx = 16;
+    static constexpr double kBeyond = 0.08;  // of the width on either side
+    // While a limit is dragged the strip keeps its measure.
+    const Ramp& measure() const { return m_isMoving ? m_before : ramp; }
+    double valueIn(const Ramp& by, double x) const {
+        const double share = (x / width() - kBeyond) / (1 - 2 * kBeyond);
+        return by.low() + (by.high() - by.low()) * share;
+    }
+    double valueAt(double x) const { return valueIn(measure(), x); }
+    double xOf(double value) const {
+        const Ramp& by = measure();
+        const double span = by.high() - by.low();
+        const double share = span > 0 ? (value - by.low()) / span : 0;
+        return (kBeyond + share * (1 - 2 * kBeyond)) * width();
+    }
+    std::size_t stopAt(double x) const {
+        std::size_t best = SIZE_MAX;
+        double least = 8;
+        for (std::size_t i = 0; i < ramp.stops.size(); ++i)
+            if (const double away = std::abs(xOf(ramp.stops[i].value) - x); away < least)
+                least = away, best = i;
+        return best;
+    }
+    RampEditor& m_editor;
+    Ramp m_before;
+    std::size_t m_dragged = SIZE_MAX;
+    bool m_isMoving = false;
 };
 
 RampEditor::RampEditor(QWidget* parent)
-    : QWidget(parent), m_strip(new Strip), m_families(makeChoice(tr("Colours"), {})),
+    : QWidget(parent), m_strip(new Strip(*this)), m_families(makeChoice(tr("Colours"), {})),
       m_grey(makeButton(tr("Plain grey"), tr("From dark to light, without colours"))),
       m_stops(new RampStops), m_low(makeNumber(tr("Lower limit"), -1e12, 1e12, 2)),
       m_high(makeNumber(tr("Upper limit"), -1e12, 1e12, 2)) {
@@ -85,18 +172,19 @@ RampEditor::RampEditor(QWidget* parent)
         Q_EMIT edited(made(family, m_ramp.low(), m_ramp.high()), family);
     });
     const auto limits = [this] {
-        if (!(m_low->value() < m_high->value())) {
-            Q_EMIT refused(tr("The lower limit of a ramp must be below its upper one"));
-            return show(m_ramp, m_family, m_isTint);
-        }
-        // Tints are rebuilt, so that the shore stays at 0; other ramps stretch.
-        Q_EMIT edited(m_isTint && !m_family.empty()
-                          ? made(m_family, m_low->value(), m_high->value())
-                          : m_ramp.stretched(m_low->value(), m_high->value()),
-                      m_family);
+        if (m_low->value() < m_high->value()) return setLimits(m_low->value(), m_high->value());
+        Q_EMIT refused(tr("The lower limit of a ramp must be below its upper one"));
+        show(m_ramp, m_family, m_isTint);
     };
     connect(m_low, &QDoubleSpinBox::valueChanged, this, limits);
     connect(m_high, &QDoubleSpinBox::valueChanged, this, limits);
+}
+
+// Tints are rebuilt, so that the shore stays at 0; other ramps stretch.
+void RampEditor::setLimits(double low, double high) {
+    Q_EMIT edited(m_isTint && !m_family.empty() ? made(m_family, low, high)
+                                                : m_ramp.stretched(low, high),
+                  m_family);
 }
 
 Ramp RampEditor::made(const std::string& family, double low, double high) const {

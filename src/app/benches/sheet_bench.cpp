@@ -1,28 +1,40 @@
 #include "app/benches/sheet_bench.h"
 
+#include <QApplication>
+#include <QClipboard>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QMenu>
+#include <QPrintPreviewDialog>
+#include <QPrinter>
 #include <QSettings>
 
+#include "app/sheet/item_menu.h"
 #include "app/theme.h"
 #include "carto/sheet_painter.h"
 #include "core/base/numbers.h"
+#include "core/base/paper.h"
 #include "document/edits/sheet_edits.h"
+#include "document/edits/sheet_templates.h"
 #include "document/json/members.h"
+#include "document/json/sheet_text.h"
 #include "document/map_crs.h"
+#include "io/files/atomic_file.h"
+#include "session/aside.h"
 #include "session/export_sheet.h"
+#include "session/panel_extent.h"
 
 namespace ledge::app {
 namespace {
 std::string placeText(Point at) { return exactNumber(at.x) + "," + exactNumber(at.y); }
-std::string turnText(const doc::MapView& view) {
-    return exactNumber(std::remainder(view.rotation, 360.0));
+
+QString mmText(double mm) {
+    return QString::fromStdString(formatNumber(std::round(mm * 100) / 100, {-1, false})) + " mm";
 }
 }  // namespace
 
-SheetBench::SheetBench(Workspace& workspace, QWidget* parent)
-    : BenchPage(workspace, tr("Sheet"), parent), m_sheetList(new QWidget) {
+SheetBench::SheetBench(Workspace& workspace, session::FactBook& facts, QWidget* parent)
+    : BenchPage(workspace, tr("Sheet"), parent), m_facts(facts), m_sheetList(new QWidget) {
     m_sheets = new QVBoxLayout(m_sheetList);
     m_sheets->setContentsMargins(0, 0, 0, 0);
     m_sheets->setSpacing(4);
@@ -30,12 +42,16 @@ SheetBench::SheetBench(Workspace& workspace, QWidget* parent)
     connect(&workspace.session(), &session::Session::replaced, this,
             [this] { m_exportFolder.clear(); });
     makePagePart();
+    m_series = new SeriesEditor(workspace, facts);
+    m_remarks = new RemarksPanel(workspace);
     makePlacePart();
-    makePanelPart();
-    makeTextPart();
-    makeLegendPart();
-    makeProfilePart();
+    add(m_series);
     makeActions();
+    add(m_remarks);
+    connect(&workspace, &Workspace::pageChanged, this, [this] { refresh(); });
+    connect(&facts, &session::FactBook::ready, this, [this] {
+        if (isVisible()) refresh();
+    });
 }
 
 void SheetBench::makePagePart() {
@@ -43,24 +59,87 @@ void SheetBench::makePagePart() {
     auto* part = new QVBoxLayout(m_pagePart);
     part->setContentsMargins(0, 0, 0, 0);
     part->setSpacing(6);
-    m_pageWidth = makeNumber(tr("Page width"), 20, 5000, 1, " mm", 10);
-    m_pageHeight = makeNumber(tr("Page height"), 20, 5000, 1, " mm", 10);
+    m_sheetName = makeText(tr("Name of the sheet"));
+    m_sheetName->setObjectName("sheetName");
+    QStringList names{tr("own size")};
+    for (const NamedPage& page : namedPages())
+        names << QString::fromUtf8(page.name.data(), qsizetype(page.name.size()));
+    m_pageName = makeChoice(tr("Page size"), names);
+    m_pageName->setObjectName("pageName");
+    m_across = makeButton(tr("Turn page"), tr("Width and height change places"));
+    m_across->setObjectName("turnPage");
+    m_pageWidth = makeText(tr("Page width: mm, or with cm, in or pt, such as 6 in"));
+    m_pageHeight = makeText(tr("Page height: mm, or with cm, in or pt"));
     m_pageWidth->setObjectName("pageWidth");
+    m_pageHeight->setObjectName("pageHeight");
+    m_pageTrouble = makeLabel("", "trouble");
+    m_pageTrouble->setStyleSheet("color: " + theme().rust.name());
+    m_pageTrouble->hide();
     m_fits = new QCheckBox(tr("Fit items to the new size"));
+    m_fits->setObjectName("pageFits");
     m_fits->setChecked(true);
+    m_fitsType = new QCheckBox(tr("and sizes of type"));
+    m_fitsType->setObjectName("pageFitsType");
+    m_margin = makeNumber(tr("Margin that items snap to"), 0, 500, 1, " mm");
+    m_bleed = makeNumber(tr("Bleed beyond the page in PDF"), 0, 50, 1, " mm");
+    part->addWidget(captioned(tr("Name"), m_sheetName));
     part->addWidget(makeLabel(tr("Page"), "heading"));
+    part->addWidget(sideBySide({m_pageName, m_across}));
     part->addWidget(
         sideBySide({captioned(tr("Width"), m_pageWidth), captioned(tr("Height"), m_pageHeight)}));
-    part->addWidget(m_fits);
+    part->addWidget(m_pageTrouble);
+    part->addWidget(sideBySide({m_fits, m_fitsType}));
+    part->addWidget(
+        sideBySide({captioned(tr("Margin"), m_margin), captioned(tr("Bleed"), m_bleed)}));
     add(m_pagePart);
-    const auto resize = [this] {
-        workspace().perform("sheet-size", {{"sheet", Workspace::target(workspace().sheetId())},
-                                           {"width", exactNumber(m_pageWidth->value())},
-                                           {"height", exactNumber(m_pageHeight->value())},
-                                           {"fit", m_fits->isChecked() ? "yes" : "no"}});
+    connect(m_sheetName, &QLineEdit::editingFinished, this, [this] {
+        const std::string name = m_sheetName->text().trimmed().toStdString();
+        if (!name.empty() && workspace().sheet() && workspace().sheet()->name != name)
+            workspace().performOnSheet("sheet-name", {{"name", name}});
+    });
+    connect(m_pageName, &QComboBox::activated, this, [this](int i) {
+        const auto* sheet = workspace().sheet();
+        if (i <= 0 || !sheet) return;
+        const NamedPage& page = namedPages()[static_cast<std::size_t>(i) - 1];
+        if (sheet->widthMm > sheet->heightMm)
+            resizePage(page.heightMm, page.widthMm);
+        else
+            resizePage(page.widthMm, page.heightMm);
+    });
+    connect(m_across, &QPushButton::clicked, this, [this] {
+        if (const auto* sheet = workspace().sheet()) resizePage(sheet->heightMm, sheet->widthMm);
+    });
+    // What cannot be used is said beside the field, and the old value stays.
+    const auto typed = [this](QLineEdit* edit, bool isWidth) {
+        const auto* sheet = workspace().sheet();
+        if (!sheet || edit->text() == mmText(isWidth ? sheet->widthMm : sheet->heightMm))
+            return m_pageTrouble->hide();
+        const auto mm = paperMm(edit->text().toStdString());
+        const bool isUsable = mm && *mm >= 10 && *mm <= 5000;
+        m_pageTrouble->setVisible(!isUsable);
+        if (!mm) return m_pageTrouble->setText(qtext(mm.error().text()));
+        if (!isUsable) return m_pageTrouble->setText(tr("A page has 10 to 5000 mm"));
+        resizePage(isWidth ? *mm : sheet->widthMm, isWidth ? sheet->heightMm : *mm);
     };
-    connect(m_pageWidth, &QDoubleSpinBox::valueChanged, this, resize);
-    connect(m_pageHeight, &QDoubleSpinBox::valueChanged, this, resize);
+    connect(m_pageWidth, &QLineEdit::editingFinished, this,
+            [this, typed] { typed(m_pageWidth, true); });
+    connect(m_pageHeight, &QLineEdit::editingFinished, this,
+            [this, typed] { typed(m_pageHeight, false); });
+    connect(m_margin, &QDoubleSpinBox::valueChanged, this, [this](double v) {
+        workspace().performOnSheet("sheet-set",
+                                   {{"member", "margin_mm"}, {"value", exactNumber(v)}}, "margin");
+    });
+    connect(m_bleed, &QDoubleSpinBox::valueChanged, this, [this](double v) {
+        workspace().performOnSheet("sheet-set", {{"member", "bleed_mm"}, {"value", exactNumber(v)}},
+                                   "bleed");
+    });
+}
+
+void SheetBench::resizePage(double width, double height) {
+    workspace().performOnSheet("sheet-size", {{"width", exactNumber(width)},
+                                              {"height", exactNumber(height)},
+                                              {"fit", doc::word(m_fits->isChecked())},
+                                              {"fit_type", doc::word(m_fitsType->isChecked())}});
 }
 
 void SheetBench::makePlacePart() {
@@ -69,19 +148,43 @@ void SheetBench::makePlacePart() {
     part->setContentsMargins(0, 0, 0, 0);
     part->setSpacing(6);
     m_name = makeText(tr("Name of the item"));
+    m_name->setObjectName("itemName");
+    m_panel = new PanelEditor(workspace());
+    m_content = new MemberForm(workspace(), m_facts);
+    m_legend = new LegendEditor(workspace());
+    m_frame = new MemberForm(workspace(), m_facts);
     m_left = makeNumber(tr("Left"), -5000, 5000, 1, " mm");
     m_top = makeNumber(tr("Top"), -5000, 5000, 1, " mm");
-    m_width = makeNumber(tr("Width"), 1, 5000, 1, " mm");
-    m_height = makeNumber(tr("Height"), 1, 5000, 1, " mm");
+    m_width = makeNumber(tr("Width"), 0.1, 5000, 1, " mm");
+    m_height = makeNumber(tr("Height"), 0.1, 5000, 1, " mm");
     m_left->setObjectName("itemLeft");
+    m_top->setObjectName("itemTop");
     m_width->setObjectName("itemWidth");
+    m_height->setObjectName("itemHeight");
     m_locked = new QCheckBox(tr("Locked in place"));
+    m_locked->setObjectName("itemLocked");
+    auto* arrange = makeButton(
+        tr("Arrange…"), tr("Align, distribute, order, group and pin (Shift+F10 on the sheet)"));
+    arrange->setObjectName("arrangeItems");
+    m_frameBox = new QWidget;
+    auto* frame = new QVBoxLayout(m_frameBox);
+    frame->setContentsMargins(0, 0, 0, 0);
+    frame->addWidget(m_frame);
+    auto* more = new QCheckBox(tr("Frame, background, turn"));
+    more->setObjectName("itemMore");
+    connect(more, &QCheckBox::toggled, m_frameBox, &QWidget::setVisible);
+    m_frameBox->hide();
     part->addWidget(captioned(tr("Name"), m_name));
+    part->addWidget(m_panel);
+    part->addWidget(m_content);
+    part->addWidget(m_legend);
     part->addWidget(makeLabel(tr("Place on the page"), "heading"));
     part->addWidget(sideBySide({captioned(tr("Left"), m_left), captioned(tr("Top"), m_top)}));
     part->addWidget(
         sideBySide({captioned(tr("Width"), m_width), captioned(tr("Height"), m_height)}));
-    part->addWidget(m_locked);
+    part->addWidget(sideBySide({m_locked, arrange}));
+    part->addWidget(more);
+    part->addWidget(m_frameBox);
     add(m_placePart);
     const auto place = [this] {
         std::string rect;
@@ -93,140 +196,16 @@ void SheetBench::makePlacePart() {
         connect(box, &QDoubleSpinBox::valueChanged, this, place);
     connect(m_name, &QLineEdit::editingFinished, this, [this] {
         const std::string name = m_name->text().trimmed().toStdString();
-        if (!name.empty()) workspace().performOnItem("item-name", {{"name", name}});
+        if (!name.empty() && workspace().item() && workspace().item()->name != name)
+            workspace().performOnItem("item-name", {{"name", name}});
     });
-    connect(m_locked, &QCheckBox::clicked, this, [this](bool on) {
-        workspace().performOnItem("item-locked", {{"locked", on ? "yes" : "no"}});
+    connect(m_locked, &QCheckBox::clicked, this,
+            [this](bool on) { workspace().setItemMember("locked", doc::word(on)); });
+    connect(arrange, &QPushButton::clicked, this, [this, arrange] {
+        ItemMenu menu(workspace(), this);
+        menu.exec(arrange->mapToGlobal(QPoint(0, arrange->height())));
     });
-}
-
-void SheetBench::makePanelPart() {
-    m_panelPart = new QWidget;
-    auto* part = new QVBoxLayout(m_panelPart);
-    part->setContentsMargins(0, 0, 0, 0);
-    part->setSpacing(6);
-    m_shows = makeChoice(tr("Set where it looks"), {});
-    m_shows->setObjectName("panelShows");
-    m_scale = makeNumber(tr("Scale of the panel"), 1, 1e9, 0, {}, 5000);
-    m_scale->setObjectName("panelScale");
-    m_scale->setPrefix("1 : ");
-    m_rotation = makeNumber(tr("Rotation of the panel"), -180, 180, 1, "°", 5);
-    m_frame = makeNumber(tr("Width of the neat line"), 0, 5, 2, " mm", 0.05);
-    m_ticks = new QCheckBox(tr("Coordinates outside the neat line"));
-    m_frozen = new QCheckBox(tr("Keep layers and styles as they are now"));
-    part->addWidget(captioned(tr("Set where it looks, from"), m_shows));
-    part->addWidget(makeLabel(tr("A panel keeps its own view; the map never moves it."), "muted"));
-    part->addWidget(
-        sideBySide({captioned(tr("Scale"), m_scale), captioned(tr("Rotation"), m_rotation)}));
-    part->addWidget(captioned(tr("Neat line"), m_frame));
-    part->addWidget(m_ticks);
-    part->addWidget(m_frozen);
-    add(m_panelPart);
-    connect(m_shows, &QComboBox::activated, this, [this](int index) {
-        if (index <= 0) return;
-        doc::MapView view = workspace().view();
-        const auto& views = workspace().document().views;
-        if (index >= 2 && static_cast<std::size_t>(index - 2) < views.size())
-            view = views[static_cast<std::size_t>(index - 2)].view;
-        const double scale = doc::groundScale(view, workspace().session().mapCrs());
-        workspace().performOnItem("panel-place", {{"centre", placeText(view.centre)},
-                                                  {"scale", exactNumber(scale)},
-                                                  {"rotation", turnText(view)}});
-    });
-    connect(m_scale, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-        workspace().performOnItem("panel-scale", {{"scale", exactNumber(v)}}, "scale");
-    });
-    connect(m_rotation, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-        workspace().performOnItem("panel-rotation", {{"degrees", exactNumber(v)}}, "turn");
-    });
-    connect(m_frame, &QDoubleSpinBox::valueChanged, this,
-            [this](double v) { setMember("frame_mm", exactNumber(v), "frame"); });
-    connect(m_ticks, &QCheckBox::clicked, this,
-            [this](bool on) { setMember("ticks", on ? "yes" : "no"); });
-    connect(m_frozen, &QCheckBox::clicked, this, [this](bool on) {
-        workspace().performOnItem("panel-keep", {{"keep", doc::word(on)}});
-    });
-}
-
-void SheetBench::makeTextPart() {
-    m_textPart = new QWidget;
-    auto* part = new QVBoxLayout(m_textPart);
-    part->setContentsMargins(0, 0, 0, 0);
-    part->setSpacing(6);
-    m_text = new QPlainTextEdit;
-    m_text->setObjectName("itemText");
-    m_text->setAccessibleName(tr("Text"));
-    m_text->setToolTip(
-        tr("Text of the item; {project}, {sheet}, {crs}, {scale} and {date} are filled in, "
-           "and {Layer: sum(field)} with what a formula over a layer gives"));
-    m_text->setFixedHeight(64);
-    m_text->setTabChangesFocus(true);
-    m_size = makeNumber(tr("Size of type"), 3, 200, 1, " pt", 0.5);
-    m_size->setObjectName("itemSize");
-    m_bold = new QCheckBox(tr("Bold"));
-    m_bold->setObjectName("itemBold");
-    m_align = makeChoice(tr("Alignment"), {tr("Left"), tr("Centre"), tr("Right")});
-    m_align->setObjectName("itemAlign");
-    part->addWidget(
-        captioned(tr("Text · {project} {sheet} {crs} {scale} {date} are live"), m_text));
-    part->addWidget(
-        sideBySide({captioned(tr("Size"), m_size), captioned(tr("Alignment"), m_align)}));
-    part->addWidget(m_bold);
-    add(m_textPart);
-    connect(m_text, &QPlainTextEdit::textChanged, this, [this] {
-        const auto* item = workspace().item();
-        setMember(item && item->as<doc::CreditsItem>() ? "added" : "text",
-                  m_text->toPlainText().toStdString(), "text");
-    });
-    connect(m_size, &QDoubleSpinBox::valueChanged, this,
-            [this](double v) { setMember("size_pt", exactNumber(v), "size"); });
-    connect(m_bold, &QCheckBox::clicked, this,
-            [this](bool on) { setMember("bold", on ? "yes" : "no"); });
-    connect(m_align, &QComboBox::activated, this, [this](int index) {
-        setMember("align", doc::kAlignNames[static_cast<std::size_t>(index)]);
-    });
-}
-
-void SheetBench::makeLegendPart() {
-    m_legendPart = new QWidget;
-    auto* part = new QVBoxLayout(m_legendPart);
-    part->setContentsMargins(0, 0, 0, 0);
-    part->setSpacing(6);
-    m_columns = makeNumber(tr("Columns"), 1, 12, 0);
-    m_columns->setObjectName("legendColumns");
-    m_legendTitle = makeText(tr("Heading of the legend"), tr("none"));
-    m_legendTitle->setObjectName("legendTitle");
-    part->addWidget(
-        sideBySide({captioned(tr("Columns"), m_columns), captioned(tr("Heading"), m_legendTitle)}));
-    part->addWidget(makeLabel(tr("Entries (rename here without touching the layer)"), "muted"));
-    auto* rows = new QWidget;
-    m_legendRows = new QVBoxLayout(rows);
-    m_legendRows->setContentsMargins(0, 0, 0, 0);
-    m_legendRows->setSpacing(2);
-    part->addWidget(rows);
-    add(m_legendPart);
-    connect(m_columns, &QDoubleSpinBox::valueChanged, this,
-            [this](double v) { setMember("columns", exactNumber(v)); });
-    connect(m_legendTitle, &QLineEdit::editingFinished, this,
-            [this] { setMember("title", m_legendTitle->text().toStdString()); });
-}
-
-void SheetBench::makeProfilePart() {
-    m_profilePart = new QWidget;
-    auto* part = new QVBoxLayout(m_profilePart);
-    part->setContentsMargins(0, 0, 0, 0);
-    part->setSpacing(6);
-    m_profile = makeChoice(tr("Profile shown"), {});
-    m_profile->setObjectName("profileShown");
-    m_profileSize = makeNumber(tr("Size of type in the chart"), 3, 30, 1, " pt", 0.5);
-    part->addWidget(
-        sideBySide({captioned(tr("Profile"), m_profile), captioned(tr("Size"), m_profileSize)}));
-    add(m_profilePart);
-    connect(m_profile, &QComboBox::activated, this, [this](int index) {
-        setMember("profile", std::to_string(m_profile->itemData(index).value<doc::Id>()));
-    });
-    connect(m_profileSize, &QDoubleSpinBox::valueChanged, this,
-            [this](double v) { setMember("size_pt", exactNumber(v), "chart"); });
+    connect(m_panel, &PanelEditor::fitAsked, this, &SheetBench::fitPanel);
 }
 
 void SheetBench::makeActions() {
@@ -236,27 +215,61 @@ void SheetBench::makeActions() {
     part->setSpacing(6);
     m_dpi = makeNumber(tr("Resolution of the export"), 30, 2400, 0, " dpi", 50);
     m_dpi->setValue(300);
+    m_archival = new QCheckBox(tr("PDF for archives (PDF/A-2)"));
     m_pixels = makeLabel("", "muted");
-    auto* more = makeButton(
-        tr("Add item"), tr("A map panel, text, legend, scale bar, north arrow, credits or a kept "
-                           "profile"));
+    auto* more =
+        makeButton(tr("Add item"), tr("A map panel, text, legend, scale bar, arrow, picture, "
+                                      "shape, table, chart, credits or a kept profile"));
     more->setObjectName("addItem");
-    connect(more, &QPushButton::clicked, this, &SheetBench::addItemMenu);
-    auto* out = makeButton(tr("Export…"), tr("Write this sheet as PDF, PNG or JPEG"), true);
+    connect(more, &QPushButton::clicked, this, [this, more] {
+        AddMenu menu(workspace(), this);
+        menu.exec(more->mapToGlobal(QPoint(0, more->height())));
+    });
+    auto* out =
+        makeButton(tr("Export…"), tr("Write this sheet as PDF, SVG or a picture (Ctrl+E)"), true);
     out->setObjectName("exportSheet");
     connect(out, &QPushButton::clicked, this, &SheetBench::chooseExport);
+    auto* print = makeButton(tr("Print…"), tr("Preview and print this sheet (Ctrl+P)"));
+    print->setObjectName("printSheet");
+    connect(print, &QPushButton::clicked, this, &SheetBench::print);
+    auto* copy =
+        makeButton(tr("Copy picture"), tr("This sheet as a picture, for pasting elsewhere"));
+    copy->setObjectName("copySheet");
+    connect(copy, &QPushButton::clicked, this, &SheetBench::copyPicture);
+    auto* keep = makeLink(tr("Keep as a template…"),
+                          tr("Write the sheet as a file from which others can be made"));
+    connect(keep, &QPushButton::clicked, this, &SheetBench::keepAsFile);
+    auto* twin = makeLink(tr("Copy of this sheet"), tr("Another sheet with the same items"));
+    twin->setObjectName("copyOfSheet");
+    connect(twin, &QPushButton::clicked, this, [this] {
+        const auto* sheet = workspace().sheet();
+        if (!sheet) return;
+        const QString name = freeName(tr("%1, copy").arg(qtext(sheet->name)));
+        if (workspace().performOnSheet("sheet-copy", {{"name", name.toStdString()}}))
+            workspace().showSheet(workspace().document().sheets.back()->id);
+    });
     auto* map = makeButton(tr("Back to the map"), tr("Show the map on the canvas (Alt+M)"));
     connect(map, &QPushButton::clicked, this, [this] { workspace().showMap(); });
+    part->addWidget(sideBySide({more, out}));
     part->addWidget(captioned(tr("Resolution"), m_dpi));
     part->addWidget(m_pixels);
-    part->addWidget(sideBySide({out, more}));
+    part->addWidget(m_archival);
+    part->addWidget(sideBySide({print, copy}));
+    part->addWidget(sideBySide({twin, keep}));
     part->addWidget(map);
     add(m_actions);
     connect(m_dpi, &QDoubleSpinBox::valueChanged, this, [this] { refresh(); });
 }
 
-void SheetBench::setMember(const char* member, const std::string& value, const QString& mergeKey) {
-    workspace().performOnItem("item-set", {{"member", member}, {"value", value}}, mergeKey);
+QString SheetBench::freeName(const QString& wanted) const {
+    const auto isTaken = [this](const QString& name) {
+        const auto& all = workspace().document().sheets;
+        return std::any_of(all.begin(), all.end(),
+                           [&](const doc::Sheet& sheet) { return qtext(sheet.name) == name; });
+    };
+    QString out = wanted;
+    for (int number = 2; isTaken(out); ++number) out = QString("%1 %2").arg(wanted).arg(number);
+    return out;
 }
 
 void SheetBench::listSheets() {
@@ -265,81 +278,136 @@ void SheetBench::listSheets() {
         delete item;
     }
     for (const doc::Sheet& sheet : workspace().document().sheets) {
-        auto* row = makeButton(QString("%1   %2 × %3 mm")
-                                   .arg(qtext(sheet.name))
-                                   .arg(sheet.widthMm)
-                                   .arg(sheet.heightMm),
-                               tr("Show this sheet"));
+        auto* row =
+            makeButton(QString("%1   %2").arg(qtext(sheet.name),
+                                              qtext(pageText(sheet.widthMm, sheet.heightMm))),
+                       tr("Show this sheet"));
         const doc::Id id = sheet.id;
         connect(row, &QPushButton::clicked, this, [this, id] { workspace().showSheet(id); });
         m_sheets->addWidget(row);
     }
-    auto* fresh = makeButton(
-        tr("New sheet of this view"),
-        tr("A4 across, with map, title, legend, scale bar, north arrow and credits"), true);
+    const QString chosen = m_template ? m_template->currentData().toString() : QString();
+    m_template = makeChoice(tr("What a new sheet begins with"), {});
+    m_template->setObjectName("sheetTemplate");
+    for (const doc::SheetTemplate& one : doc::sheetTemplates()) {
+        const QString name = QString::fromUtf8(one.name.data(), qsizetype(one.name.size()));
+        const QString said = QString::fromUtf8(one.said.data(), qsizetype(one.said.size()));
+        QString shown = name;
+        shown[0] = shown[0].toUpper();
+        m_template->addItem(
+            QString("%1 · %2").arg(shown, qtext(pageText(one.widthMm, one.heightMm))), name);
+        m_template->setItemData(m_template->count() - 1, said, Qt::ToolTipRole);
+        if (name == chosen) m_template->setCurrentIndex(m_template->count() - 1);
+    }
+    auto* fresh = makeButton(tr("New sheet of this view"),
+                             tr("A sheet that looks where the map does now"), true);
     fresh->setObjectName("newSheet");
-    connect(fresh, &QPushButton::clicked, this, [this] {
-        const auto crs = workspace().session().mapCrs();
-        const auto view = doc::atGroundScale(
-            workspace().view(), crs, doc::roundScale(doc::groundScale(workspace().view(), crs)));
-        const auto isTaken = [this](const std::string& name) {
-            const auto& all = workspace().document().sheets;
-            return std::any_of(all.begin(), all.end(),
-                               [&](const doc::Sheet& sheet) { return sheet.name == name; });
-        };
-        std::size_t number = workspace().document().sheets.size() + 1;
-        while (isTaken(tr("Sheet %1").arg(number).toStdString())) ++number;
-        if (workspace().perform("sheet-add", {{"name", tr("Sheet %1").arg(number).toStdString()},
-                                              {"width", "297"},
-                                              {"height", "210"},
-                                              {"centre", placeText(view.centre)},
-                                              {"scale", exactNumber(doc::groundScale(view, crs))},
-                                              {"rotation", turnText(view)}}))
-            workspace().showSheet(workspace().document().sheets.back()->id);
-    });
+    connect(fresh, &QPushButton::clicked, this,
+            [this] { newSheet(m_template->currentData().toString().toStdString()); });
+    auto* file = makeLink(tr("From a file…"), tr("A sheet that was kept as a template"));
+    connect(file, &QPushButton::clicked, this, &SheetBench::sheetFromFile);
+    m_sheets->addWidget(captioned(tr("A new sheet begins with"), m_template));
     m_sheets->addWidget(fresh);
+    m_sheets->addWidget(file);
 }
 
-void SheetBench::addItemMenu() {
-    QMenu menu(this);
-    const auto offer = [&](const QString& name, const char* kind, const char* rect,
-                           const doc::EditWords& more = {}) {
-        menu.addAction(name, this,
-                       [this, name, kind, rect, more] { addItem(name, kind, rect, more); });
-    };
-    const doc::MapView& view = workspace().view();
-    const double scale = doc::groundScale(view, workspace().session().mapCrs());
-    offer(tr("Map panel"), "map panel", "20,20,80,60",
-          {{"centre", placeText(view.centre)},
-           {"scale", exactNumber(scale)},
-           {"rotation", turnText(view)}});
-    offer(tr("Text"), "text", "20,20,60,10", {{"text", tr("Text").toStdString()}});
-    offer(tr("Legend"), "legend", "20,20,60,50");
-    offer(tr("Scale bar"), "scale bar", "20,20,80,9");
-    offer(tr("North arrow"), "north arrow", "20,20,9,13");
-    offer(tr("Credits"), "credits", "20,20,80,6");
-    for (const auto& kept : workspace().document().profiles)
-        offer(qtext(kept.name), "profile", "20,20,120,40",
-              {{"profile", Workspace::target(kept.id)}});
-    menu.exec(QCursor::pos());
+void SheetBench::newSheet(const std::string& from) {
+    const auto crs = workspace().session().mapCrs();
+    const auto view = doc::atGroundScale(
+        workspace().view(), crs, doc::roundScale(doc::groundScale(workspace().view(), crs)));
+    const auto isTaken = [this](const QString& name) { return freeName(name) != name; };
+    std::size_t number = workspace().document().sheets.size() + 1;
+    while (isTaken(tr("Sheet %1").arg(number))) ++number;
+    if (workspace().perform("sheet-add",
+                            {{"name", tr("Sheet %1").arg(number).toStdString()},
+                             {"template", from},
+                             {"centre", placeText(view.centre)},
+                             {"scale", exactNumber(doc::groundScale(view, crs))},
+                             {"rotation", exactNumber(std::remainder(view.rotation, 360.0))}}))
+        workspace().showSheet(workspace().document().sheets.back()->id);
 }
 
-void SheetBench::addItem(const QString& name, const char* kind, const char* rect,
-                         doc::EditWords more) {
+void SheetBench::sheetFromFile() {
+    const QString path = QFileDialog::getOpenFileName(this, tr("Sheet"), {},
+                                                      tr("Sheets (*%1)").arg(doc::kSheetSuffix),
+                                                      nullptr, QFileDialog::DontUseNativeDialog);
+    if (path.isEmpty()) return;
+    const auto text = session::aside([&] { return io::readText(path.toStdString(), 20'000'000); });
+    if (!text) return workspace().say(qtext(text.error().text()), true);
+    const auto view = workspace().view();
+    const auto crs = workspace().session().mapCrs();
+    if (workspace().perform("sheet-from",
+                            {{"name", freeName(QFileInfo(path).completeBaseName()).toStdString()},
+                             {"text", *text},
+                             {"folder", QFileInfo(path).absolutePath().toStdString()},
+                             {"centre", placeText(view.centre)},
+                             {"scale", exactNumber(doc::groundScale(view, crs))},
+                             {"rotation", exactNumber(std::remainder(view.rotation, 360.0))}}))
+        workspace().showSheet(workspace().document().sheets.back()->id);
+}
+
+void SheetBench::keepAsFile() {
     const auto* sheet = workspace().sheet();
     if (!sheet) return;
-    const auto isTaken = [sheet](const QString& wanted) {
-        return std::any_of(sheet->items.begin(), sheet->items.end(),
-                           [&](const doc::SheetItem& i) { return qtext(i.name) == wanted; });
-    };
-    QString called = name;
-    for (int number = 2; isTaken(called); ++number) called = QString("%1 %2").arg(name).arg(number);
-    more.insert({{"sheet", Workspace::target(sheet->id)},
-                 {"kind", kind},
-                 {"name", called.toStdString()},
-                 {"rect", rect}});
-    if (workspace().perform("item-add", more))
-        workspace().selectItem(workspace().sheet()->items.front()->id);
+    QString path = QFileDialog::getSaveFileName(
+        this, tr("Keep as a template"), qtext(sheet->name) + doc::kSheetSuffix,
+        tr("Sheets (*%1)").arg(doc::kSheetSuffix), nullptr, QFileDialog::DontUseNativeDialog);
+    if (path.isEmpty()) return;
+    if (!path.endsWith(doc::kSheetSuffix)) path += doc::kSheetSuffix;
+    const std::filesystem::path file = path.toStdString();
+    const auto done = session::aside(
+        [&] { return io::writeText(file, doc::sheetText(*sheet, file.parent_path())); });
+    if (!done) return workspace().say(qtext(done.error().text()), true);
+    workspace().say(tr("Kept as %1").arg(path));
+}
+
+// Everything that is lit, in the panel's CRS, off the interface's thread.
+void SheetBench::fitPanel() {
+    const auto* item = workspace().item();
+    if (!item || !item->as<doc::MapPanel>()) return;
+    const auto snapshot = workspace().session().snapshot();
+    const doc::Id sheet = workspace().sheetId(), id = item->id;
+    auto box = std::make_shared<Box>();
+    workspace().session().jobs().start(
+        tr("Looking for what %1 shows").arg(qtext(item->name)),
+        [snapshot, sheet, id, box,
+         sources = workspace().session().sources()](const Progress& progress) -> Result<void> {
+            *box = session::panelExtent(*snapshot, *snapshot->sheet(sheet)->item(id), *sources,
+                                        progress);
+            return {};
+        },
+        [this, snapshot, sheet, id, box](const Result<void>& done) {
+            const doc::Sheet* now = workspace().document().sheet(sheet);
+            const doc::SheetItem* panel = now ? now->item(id) : nullptr;
+            if (!done || !panel || box->isEmpty())
+                return workspace().say(tr("Nothing is lit that could be looked at"), true);
+            const doc::MapPanel shown =
+                doc::resolved(workspace().document(), *panel->as<doc::MapPanel>());
+            const auto crs = doc::crsIn(workspace().document(), shown.crs);
+            doc::MapView view = carto::viewOf(*box, crs, static_cast<int>(panel->rect.width * 4),
+                                              static_cast<int>(panel->rect.height * 4), 4);
+            const double round = doc::roundScale(doc::groundScale(view, crs));
+            const Point middle = view.centre;
+            workspace().perform("item-set",
+                                {{"sheet", Workspace::target(sheet)},
+                                 {"item", Workspace::target(id)},
+                                 {"member", "follows"},
+                                 {"value", "0"}},
+                                "fit");
+            workspace().perform(
+                "item-set",
+                {{"sheet", Workspace::target(sheet)},
+                 {"item", Workspace::target(id)},
+                 {"member", "centre"},
+                 {"value", "[" + exactNumber(middle.x) + "," + exactNumber(middle.y) + "]"}},
+                "fit");
+            workspace().perform("panel-scale",
+                                {{"sheet", Workspace::target(sheet)},
+                                 {"item", Workspace::target(id)},
+                                 {"scale", exactNumber(round)}},
+                                "fit");
+            workspace().session().seal();
+        });
 }
 
 void SheetBench::chooseExport() {
@@ -348,7 +416,12 @@ void SheetBench::chooseExport() {
     QFileDialog dialog(this, tr("Export %1").arg(qtext(sheet->name)));
     dialog.setAcceptMode(QFileDialog::AcceptSave);
     dialog.setOption(QFileDialog::DontUseNativeDialog);
-    dialog.setNameFilters({tr("PDF (*.pdf)"), tr("PNG (*.png)"), tr("JPEG (*.jpg)")});
+    QStringList filters;
+    for (const session::SheetFormatInfo& one : session::sheetFormats())
+        filters << QString("%1 (*%2)")
+                       .arg(QString::fromUtf8(one.name.data(), qsizetype(one.name.size())),
+                            QString::fromUtf8(one.suffix.data(), qsizetype(one.suffix.size())));
+    dialog.setNameFilters(filters);
     const auto suffixOf = [](const QString& filter) {
         return filter.section("*.", 1).section(")", 0, 0);
     };
@@ -378,12 +451,14 @@ void SheetBench::exportTo(const QString& path, double dpi) {
     if (!missing.isEmpty())
         workspace().say(tr("No credits item on the sheet shows: %1").arg(missing.join(", ")), true);
     auto report = std::make_shared<carto::MapReport>();
+    session::SheetExport options;
+    options.dpi = dpi, options.isArchival = m_archival->isChecked();
     workspace().session().jobs().start(
         tr("Exporting %1").arg(qtext(sheet->name)),
-        [snapshot, id = sheet->id, path, dpi, report,
+        [snapshot, id = sheet->id, path, options, report,
          sources = workspace().session().sources()](const Progress& progress) -> Result<void> {
             auto done = session::exportSheet(*snapshot, *snapshot->sheet(id), sources,
-                                             path.toStdString(), {dpi}, progress);
+                                             path.toStdString(), options, progress);
             if (!done) return done.error();
             *report = *std::move(done);
             return {};
@@ -397,6 +472,77 @@ void SheetBench::exportTo(const QString& path, double dpi) {
         });
 }
 
+void SheetBench::copyPicture() {
+    const auto snapshot = workspace().session().snapshot();
+    const auto* sheet = workspace().sheet();
+    if (!sheet) return;
+    auto image = std::make_shared<QImage>();
+    const int page = workspace().shownPage();
+    workspace().session().jobs().start(
+        tr("Copying %1").arg(qtext(sheet->name)),
+        [snapshot, id = sheet->id, page, image, dpi = std::min(300.0, m_dpi->value()),
+         sources = workspace().session().sources()](const Progress& progress) -> Result<void> {
+            const auto pages =
+                carto::SeriesPages::of(*snapshot, *snapshot->sheet(id), *sources, progress);
+            if (!pages) return pages.error();
+            carto::MapReport report;
+            const std::size_t i = std::min(static_cast<std::size_t>(page), pages->size()) - 1;
+            auto made = session::sheetPicture(pages->page(i), sources, dpi, progress, report);
+            if (!made) return made.error();
+            *image = *std::move(made);
+            return {};
+        },
+        [this, image](const Result<void>& done) {
+            if (!done) return;
+            QApplication::clipboard()->setImage(*image);
+            workspace().say(tr("Copied as a picture of %1 × %2 pixels")
+                                .arg(image->width())
+                                .arg(image->height()));
+        });
+}
+
+void SheetBench::print() {
+    const auto* sheet = workspace().sheet();
+    if (!sheet) return;
+    QPrinter printer(QPrinter::HighResolution);
+    printer.setDocName(qtext(sheet->name));
+    printer.setPageSize(QPageSize(QSizeF(std::min(sheet->widthMm, sheet->heightMm),
+                                         std::max(sheet->widthMm, sheet->heightMm)),
+                                  QPageSize::Millimeter));
+    printer.setPageOrientation(sheet->widthMm > sheet->heightMm ? QPageLayout::Landscape
+                                                                : QPageLayout::Portrait);
+    printer.setFullPage(true);
+    QPrintPreviewDialog preview(&printer, this);
+    preview.setWindowTitle(tr("Print %1").arg(qtext(sheet->name)));
+    const auto snapshot = workspace().session().snapshot();
+    connect(&preview, &QPrintPreviewDialog::paintRequested, this,
+            [&, id = sheet->id](QPrinter* to) {
+                const auto pages = session::aside([&] {
+                    return carto::SeriesPages::of(*snapshot, *snapshot->sheet(id),
+                                                  *workspace().session().sources());
+                });
+                if (!pages) return workspace().say(qtext(pages.error().text()), true);
+                QPainter painter(to);
+                const std::size_t most = std::min<std::size_t>(pages->size(), 50);
+                for (std::size_t i = 0; i < most; ++i) {
+                    if (i > 0) to->newPage();
+                    const carto::SheetPage page = pages->page(i);
+                    carto::MapReport report;
+                    // Sheets are painted as pictures: printers differ in what they make of
+                    // blending.
+                    const auto picture = session::aside([&] {
+                        return session::sheetPicture(page, workspace().session().sources(), 300, {},
+                                                     report);
+                    });
+                    if (!picture) return workspace().say(qtext(picture.error().text()), true);
+                    const double px = to->resolution() / 25.4;
+                    painter.drawImage(
+                        QRectF(0, 0, page.sheet.widthMm * px, page.sheet.heightMm * px), *picture);
+                }
+            });
+    preview.exec();
+}
+
 void SheetBench::refreshItem(const doc::SheetItem& item) {
     const doc::PageRect& r = item.rect;
     showText(m_name, qtext(item.name));
@@ -405,93 +551,24 @@ void SheetBench::refreshItem(const doc::SheetItem& item) {
     showNumber(m_width, r.width);
     showNumber(m_height, r.height);
     showCheck(m_locked, item.isLocked);
-    if (const auto* panel = item.as<doc::MapPanel>()) {
-        const QSignalBlocker quiet(m_shows);
-        m_shows->clear();
-        m_shows->addItems({tr("its own view"), tr("the map as it is now")});
-        for (const auto& view : workspace().document().views)
-            m_shows->addItem(tr("%1 (saved view)").arg(qtext(view.name)));
-        showNumber(m_scale, shownScale(doc::groundScale(
-                                *panel, doc::crsIn(workspace().document(), panel->crs))));
-        showNumber(m_rotation, panel->rotation);
-        showNumber(m_frame, panel->frameMm);
-        showCheck(m_ticks, panel->hasTicks);
-        showCheck(m_frozen, panel->frozen.has_value());
-    }
-    const QSignalBlocker quietText(m_text);
-    const auto showBody = [this](const std::string& said) {
-        if (m_text->toPlainText() != qtext(said)) m_text->setPlainText(qtext(said));
-    };
-    m_bold->setVisible(item.as<doc::TextItem>());  // credits have one weight
-    if (const auto* text = item.as<doc::TextItem>()) {
-        showBody(text->text);
-        showNumber(m_size, text->sizePt);
-        showCheck(m_bold, text->isBold);
-        showChoice(m_align, static_cast<int>(text->align));
-    }
-    if (const auto* credits = item.as<doc::CreditsItem>()) {
-        showBody(credits->added);
-        showNumber(m_size, credits->sizePt);
-        showChoice(m_align, static_cast<int>(credits->align));
-    }
-    if (const auto* chart = item.as<doc::ProfileItem>()) {
-        const QSignalBlocker quiet(m_profile);
-        m_profile->clear();
-        for (const auto& kept : workspace().document().profiles) {
-            m_profile->addItem(qtext(kept.name), QVariant::fromValue(kept.id));
-            if (kept.id == chart->profile) m_profile->setCurrentIndex(m_profile->count() - 1);
-        }
-        showNumber(m_profileSize, chart->sizePt);
-    }
-    if (const auto* legend = item.as<doc::LegendItem>()) {
-        showNumber(m_columns, legend->columns);
-        showText(m_legendTitle, qtext(legend->title));
-        while (QLayoutItem* old = m_legendRows->takeAt(0)) {
-            if (old->widget()) old->widget()->hide(), old->widget()->deleteLater();
-            delete old;
-        }
-        for (const auto& drawn : doc::drawnLayers(workspace().document().layers)) {
-            const doc::Layer& layer = *drawn.layer;
-            if (layer.as<doc::Hillshade>() || layer.as<doc::Steepness>()) continue;
-            const doc::Id id = layer.id;
-            auto* row = new QWidget;
-            auto* layout = new QHBoxLayout(row);
-            layout->setContentsMargins(0, 0, 0, 0);
-            auto* listed = new QCheckBox;
-            listed->setChecked(std::find(legend->left_out.begin(), legend->left_out.end(), id) ==
-                               legend->left_out.end());
-            listed->setAccessibleName(tr("List %1").arg(qtext(layer.name)));
-            auto* name =
-                makeText(tr("Name in the legend of %1").arg(qtext(layer.name)), qtext(layer.name));
-            const auto it = legend->names.find(id);
-            if (it != legend->names.end()) name->setText(qtext(it->second));
-            connect(listed, &QCheckBox::clicked, this, [this, id](bool on) {
-                workspace().performOnItem(
-                    "legend-listed", {{"layer", Workspace::target(id)}, {"listed", doc::word(on)}});
-            });
-            connect(name, &QLineEdit::editingFinished, this, [this, id, name] {
-                workspace().performOnItem("legend-name",
-                                          {{"layer", Workspace::target(id)},
-                                           {"name", name->text().trimmed().toStdString()}});
-            });
-            layout->addWidget(listed);
-            layout->addWidget(name, 1);
-            m_legendRows->insertWidget(0, row);
-        }
-    }
+    const bool isOne = workspace().selectedItems().size() <= 1;
+    m_panel->setVisible(isOne && item.as<doc::MapPanel>());
+    if (m_panel->isVisibleTo(this)) m_panel->show(item);
+    const bool hasEntries = isOne && (item.as<doc::LegendItem>() || item.as<doc::CreditsItem>());
+    m_legend->setVisible(hasEntries);
+    if (hasEntries) m_legend->show(item);
+    m_content->show(item, contentMembers(item));
+    m_frame->show(item, frameMembers());
 }
 
 void SheetBench::refresh() {
     const auto* sheet = workspace().sheet();
     const auto* item = workspace().item();
-    const auto is = [item](auto probe) { return item && item->as<decltype(probe)>(); };
     m_sheetList->setVisible(!sheet);
     m_pagePart->setVisible(sheet && !item);
+    m_series->setVisible(sheet && !item);
+    m_remarks->setVisible(sheet && !item);
     m_placePart->setVisible(item);
-    m_panelPart->setVisible(is(doc::MapPanel{}));
-    m_textPart->setVisible(is(doc::TextItem{}) || is(doc::CreditsItem{}));
-    m_profilePart->setVisible(is(doc::ProfileItem{}));
-    m_legendPart->setVisible(is(doc::LegendItem{}));
     m_actions->setVisible(sheet);
     if (!sheet) {
         setTitle(tr("Sheet"), workspace().document().sheets.empty()
@@ -499,14 +576,29 @@ void SheetBench::refresh() {
                                   : tr("Choose a sheet, or make one of what the map shows."));
         return listSheets();
     }
-    setTitle(item ? qtext(item->name) : qtext(sheet->name),
-             item ? tr("%1 on %2").arg(qtext(doc::itemKind(*item)), qtext(sheet->name))
-                  : tr("sheet · select an item to edit it"));
-    showNumber(m_pageWidth, sheet->widthMm);
-    showNumber(m_pageHeight, sheet->heightMm);
+    const std::size_t selected = workspace().selectedItems().size();
+    setTitle(selected > 1 ? tr("%n items", "", static_cast<int>(selected))
+             : item       ? qtext(item->name)
+                          : qtext(sheet->name),
+             selected > 1 ? tr("what is changed is changed for all that have it")
+             : item       ? tr("%1 on %2").arg(qtext(doc::itemKind(*item)), qtext(sheet->name))
+                          : tr("sheet · select an item to edit it"));
     const QSize pixels = carto::pagePixels(*sheet, m_dpi->value());
     m_pixels->setText(tr("PNG: %1 × %2 pixels").arg(pixels.width()).arg(pixels.height()));
-    if (item) refreshItem(*item);
+    if (item) return refreshItem(*item);
+    showText(m_sheetName, qtext(sheet->name));
+    if (!m_pageWidth->hasFocus()) m_pageWidth->setText(mmText(sheet->widthMm));
+    if (!m_pageHeight->hasFocus()) m_pageHeight->setText(mmText(sheet->heightMm));
+    int named = 0;
+    for (std::size_t i = 0; i < namedPages().size(); ++i)
+        if (pageText(sheet->widthMm, sheet->heightMm)
+                .starts_with(std::string(namedPages()[i].name) + " "))
+            named = static_cast<int>(i) + 1;
+    showChoice(m_pageName, named);
+    showNumber(m_margin, sheet->marginMm);
+    showNumber(m_bleed, sheet->bleedMm);
+    m_series->show(*sheet);
+    m_remarks->look(m_dpi->value());
 }
 
 }  // namespace ledge::app

@@ -1,20 +1,27 @@
 #pragma once
-#include <QPlainTextEdit>
-
 #include "app/benches/bench_page.h"
+#include "app/sheet/legend_editor.h"
+#include "app/sheet/member_form.h"
+#include "app/sheet/panel_editor.h"
+#include "app/sheet/remarks_panel.h"
+#include "app/sheet/series_editor.h"
 
 namespace ledge::app {
 
-/// The sheets there are; the page; and the selected item of the sheet on the canvas.
+/// The sheets there are; the page, its series and what is to be looked at; and the selected items
+/// of the sheet on the canvas.
 class SheetBench : public BenchPage {
     Q_OBJECT
 
 public:
-    explicit SheetBench(Workspace& workspace, QWidget* parent = nullptr);
-    /// Exports the shown sheet as a job; the suffix chooses the format.
+    SheetBench(Workspace& workspace, session::FactBook& facts, QWidget* parent = nullptr);
     /// Asks for a file: beside the project, or where and as what the last one was written.
     void chooseExport();
+    /// Exports the shown sheet as a job; the suffix chooses the format.
     void exportTo(const QString& path, double dpi);
+    /// The page as it will be printed, with the system's settings for paper.
+    void print();
+    RemarksPanel& remarks() { return *m_remarks; }
 
 protected:
     void refresh() override;
@@ -22,53 +29,37 @@ protected:
 private:
     void makePagePart();
     void makePlacePart();
-    void makePanelPart();
-    void makeTextPart();
-    void makeLegendPart();
-    void makeProfilePart();
     void makeActions();
     void listSheets();
+    void newSheet(const std::string& name);
+    void sheetFromFile();
+    void keepAsFile();
     void refreshItem(const doc::SheetItem& item);
-    void addItemMenu();
-    void addItem(const QString& name, const char* kind, const char* rect, doc::EditWords more);
-    /// Sets a member of the selected item, as the project names it.
-    void setMember(const char* member, const std::string& value, const QString& mergeKey = {});
+    void resizePage(double widthMm, double heightMm);
+    void fitPanel();
+    void copyPicture();
+    QString freeName(const QString& wanted) const;
 
+    session::FactBook& m_facts;
     QVBoxLayout* m_sheets;
-    QWidget* m_sheetList;
-    QWidget* m_pagePart;
-    QDoubleSpinBox* m_pageWidth;
-    QDoubleSpinBox* m_pageHeight;
-    QCheckBox* m_fits;
-    QWidget* m_placePart;
+    QWidget *m_sheetList, *m_pagePart, *m_placePart, *m_frameBox, *m_actions;
+    QComboBox *m_pageName, *m_template = nullptr;
+    QLineEdit *m_pageWidth, *m_pageHeight, *m_sheetName;
+    QLabel* m_pageTrouble;
+    QPushButton* m_across;
+    QCheckBox *m_fits, *m_fitsType;
+    QDoubleSpinBox *m_margin, *m_bleed;
     QLineEdit* m_name;
-    QDoubleSpinBox* m_left;
-    QDoubleSpinBox* m_top;
-    QDoubleSpinBox* m_width;
-    QDoubleSpinBox* m_height;
+    QDoubleSpinBox *m_left, *m_top, *m_width, *m_height;
     QCheckBox* m_locked;
+    PanelEditor* m_panel;
+    LegendEditor* m_legend;
+    MemberForm *m_content, *m_frame;
+    SeriesEditor* m_series;
+    RemarksPanel* m_remarks;
     QString m_exportFolder;  ///< of the last export of this project
-    QWidget* m_panelPart;
-    QComboBox* m_shows;
-    QDoubleSpinBox* m_scale;
-    QDoubleSpinBox* m_rotation;
-    QDoubleSpinBox* m_frame;
-    QCheckBox* m_ticks;
-    QCheckBox* m_frozen;
-    QWidget* m_textPart;
-    QPlainTextEdit* m_text;
-    QDoubleSpinBox* m_size;
-    QCheckBox* m_bold;
-    QComboBox* m_align;
-    QWidget* m_legendPart;
-    QDoubleSpinBox* m_columns;
-    QLineEdit* m_legendTitle;
-    QVBoxLayout* m_legendRows;
-    QWidget* m_profilePart;
-    QComboBox* m_profile;
-    QDoubleSpinBox* m_profileSize;
-    QWidget* m_actions;
     QDoubleSpinBox* m_dpi;
+    QCheckBox* m_archival;
     QLabel* m_pixels;
 };
 

@@ -102,11 +102,23 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
         this->workspace().setMember("style.shows_cells", doc::word(isOn));
     });
     add(m_ramp);
+    m_spread = new SpreadEditor(workspace);
+    add(m_spread);
     m_numberPart = captioned(tr("Values in the legend"), m_decimals);
     add(m_numberPart);
     add(m_lookTitle);
     add(m_lookOfPart);
     add(m_look);
+    m_turnBy = new FormulaChoice(tr("Marks are turned by"),
+                                 tr("A field or formula: degrees clockwise"), tr("nothing"));
+    m_turnBy->setObjectName("turnBy");
+    m_onGround = new QCheckBox(tr("Sizes are metres on the ground"));
+    m_onGround->setObjectName("onGround");
+    m_onGround->setToolTip(
+        tr("Widths and sizes follow the scale; else they are millimetres on paper"));
+    m_turnPart = captioned(tr("Marks are turned by"), m_turnBy);
+    add(m_turnPart);
+    add(m_onGround);
     m_contourPart = new QWidget;
     auto* contour = new QVBoxLayout(m_contourPart);
     contour->setContentsMargins(0, 0, 0, 0);
@@ -184,8 +196,21 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
         const auto* layer = this->workspace().layer();
         if (layer && (layer->as<doc::RasterLayer>() || layer->as<doc::HeightTint>()))
             patch += ",\"family\":" + doc::quoted(family);
-        this->workspace().setMember("style", patch + "}");
+        // Another family takes the spread of the one before.
+        const auto* raster = layer ? layer->as<doc::RasterLayer>() : nullptr;
+        if (raster && !family.empty() && raster->style.spread == doc::Spread::Logarithmic &&
+            ramp.low() > 0)
+            patch =
+                "{\"ramp\":" + doc::styleText(logarithmicRamp(family, ramp.low(), ramp.high())) +
+                ",\"family\":" + doc::quoted(family);
+        if (raster && !family.empty() && raster->style.spread == doc::Spread::Steps)
+            patch = "{\"ramp\":" +
+                    doc::styleText(
+                        steppedRamp(family, ramp.low(), ramp.high(), stepsOf(raster->style.ramp))) +
+                    ",\"family\":" + doc::quoted(family);
+        this->workspace().setMember("style", patch + "}", m_ramp->isDragging() ? "ramp" : "");
     });
+    connect(m_ramp, &RampEditor::settled, this, [this] { this->workspace().session().seal(); });
     connect(m_decimals, &QComboBox::activated, this, [this](int i) {
         this->workspace().setMember("style.numbers.decimals", std::to_string(i - 1));
     });
@@ -196,6 +221,11 @@ StyleBench::StyleBench(Workspace& workspace, session::FactBook& facts, QWidget* 
         const auto mode = doc::kBlendNames[static_cast<std::size_t>(i)];
         this->workspace().performOnLayer("layer-blend", {{"mode", std::string(mode)}});
     });
+    connect(m_turnBy, &FormulaChoice::said, this, [this](const std::string& said) {
+        this->workspace().setMember("style.turn_by", said);
+    });
+    connect(m_onGround, &QCheckBox::clicked, this,
+            [this](bool on) { this->workspace().setMember("style.on_ground", doc::word(on)); });
     connect(m_grid, &GridEditor::edited, this, [this](const doc::GridStyle& style) {
         this->workspace().setMember("style", doc::styleText(style), "gridLines");
     });
@@ -462,6 +492,8 @@ void StyleBench::refreshVector(const doc::VectorLayer& vector, const doc::Source
         style.classing != doc::Classing::Single && style.classing != doc::Classing::Rules;
     m_fieldPart->setVisible(isClassed && style.classing != doc::Classing::Dots);
     m_categoryEditor->setVisible(style.classing == doc::Classing::Categories);
+    if (const auto* facts = m_facts.facts(source))
+        m_turnBy->show(facts->fields, false, style.turnBy);
     if (const auto* facts = m_facts.facts(source); facts && isClassed) {
         m_field->show(facts->fields, style.classing != doc::Classing::Categories, style.field);
         const bool readsNumbers = style.classing == doc::Classing::Classes;
@@ -471,6 +503,14 @@ void StyleBench::refreshVector(const doc::VectorLayer& vector, const doc::Source
                                 : nullptr;
         m_numbers->show(style, vector.geometry, facts->fields, sample,
                         readsNumbers ? qtext(m_samples.problem()) : QString());
+        std::vector<std::pair<QString, doc::Id>> areas;
+        for (const auto& one : doc::allLayers(workspace().document().layers)) {
+            const auto* other = one->as<doc::VectorLayer>();
+            if (other && other->geometry == GeometryType::Polygon &&
+                one->id != workspace().selectedLayer())
+                areas.emplace_back(qtext(one->name), one->id);
+        }
+        m_numbers->offerAreas(areas);
         if (sample && m_waitingBreaks) {
             const auto [method, classes] = *std::exchange(m_waitingBreaks, std::nullopt);
             askBreaks(method, classes);
@@ -524,9 +564,15 @@ void StyleBench::refresh() {
     m_vectorPart->setVisible(vector);
     m_look->setVisible(vector);
     m_lookTitle->setVisible(vector);
+    m_turnPart->setVisible(vector && vector->geometry == GeometryType::Point);
+    m_onGround->setVisible(vector && vector->style.classing != doc::Classing::Dots);
+    if (vector) showCheck(m_onGround, vector->style.isOnGround);
     m_lookOfPart->setVisible(false);
     m_ramp->setVisible(hasRamp);
     m_rasterPart->setVisible(raster);
+    const bool isRampRaster = raster && !raster->style.image && raster->style.classes.empty();
+    m_spread->setVisible(isRampRaster);
+    if (isRampRaster) m_spread->show(*layer);
     m_image->setVisible(false);
     m_classTable->setVisible(false);
     m_cells->setVisible(false);

@@ -8,6 +8,8 @@
 #include "app/benches/number_rules.h"
 #include "app/benches/ramp_editor.h"
 #include "app/benches/rule_editor.h"
+#include "app/benches/spread_editor.h"
+#include "app/widgets/formula_choice.h"
 #include "core/symbol/colour_vision.h"
 #include "session/class_book.h"
 #include "session/fact_book.h"
@@ -67,6 +69,10 @@ private:
     QComboBox* m_vision;
     QComboBox* m_lookOf;
     QWidget* m_lookOfPart;
+    SpreadEditor* m_spread;
+    FormulaChoice* m_turnBy;
+    QCheckBox* m_onGround;
+    QWidget* m_turnPart;
     RampEditor* m_ramp;
     QWidget* m_numberPart;
     QComboBox* m_decimals;

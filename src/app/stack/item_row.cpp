@@ -41,13 +41,24 @@ void ItemRow::refresh() {
     static_cast<ElidedLabel*>(m_name)->setPlain(name);
     m_kind->setText(item->as<doc::UnknownItem>() ? tr("%1 · can't be shown here").arg(kind) : kind);
     setAccessibleName(tr("%1 on the sheet, %2").arg(name, kind));
-    const bool isCurrent = m_workspace.selectedItem() == m_item;
-    setSelected(isCurrent, isCurrent);
+    const auto& selected = m_workspace.selectedItems();
+    setSelected(std::find(selected.begin(), selected.end(), m_item) != selected.end(),
+                m_workspace.selectedItem() == m_item);
 }
 
 void ItemRow::mousePressEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton) return;
-    m_workspace.selectItem(m_item);
+    auto items = m_workspace.selectedItems();
+    const auto at = std::find(items.begin(), items.end(), m_item);
+    if (!(event->modifiers() & (Qt::ControlModifier | Qt::ShiftModifier))) {
+        m_workspace.selectItem(m_item);
+    } else if (at == items.end()) {
+        items.push_back(m_item);
+        m_workspace.selectItems(items, m_item);
+    } else {
+        items.erase(at);
+        m_workspace.selectItems(items, items.empty() ? 0 : items.back());
+    }
     m_workspace.setBench(Bench::Sheet);
 }
 

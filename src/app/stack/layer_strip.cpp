@@ -61,10 +61,8 @@ Strip::Strip(Workspace& workspace, session::FactBook& facts, QWidget* parent)
     all->addLayout(top);
     all->addWidget(m_opacity);
 
-    connect(m_lamp, &QToolButton::clicked, this, [this](bool on) {
-        m_workspace.perform("layer-visible", {{"layer", Workspace::target(m_layer)},
-                                              {"visible", on ? "yes" : "no"}});
-    });
+    connect(m_lamp, &QToolButton::clicked, this,
+            [this](bool on) { m_workspace.setLit(m_layer, on); });
     connect(m_opacity, &QAbstractSlider::valueChanged, this, [this](int percent) {
         m_workspace.perform(
             "layer-opacity",
@@ -108,19 +106,21 @@ void Strip::refresh() {
     bool isInTheDark = false;
     for (auto place = doc::placeOf(m_workspace.document(), m_layer); place && place->group != 0;
          place = doc::placeOf(m_workspace.document(), place->group))
-        isInTheDark = isInTheDark || !m_workspace.document().layer(place->group)->isVisible;
-    if (!m_shown || !(*m_shown == *layer) || m_isInTheDark != isInTheDark) {
-        m_isInTheDark = isInTheDark;
+        isInTheDark =
+            isInTheDark || !m_workspace.isLit(*m_workspace.document().layer(place->group));
+    const bool isLit = m_workspace.isLit(*layer);
+    if (!m_shown || !(*m_shown == *layer) || m_isInTheDark != isInTheDark || m_isLit != isLit) {
+        m_isInTheDark = isInTheDark, m_isLit = isLit;
         const QString name = text(layer->name);
         m_shown = std::make_shared<doc::Layer>(*layer);
         drawSwatch(*layer);
         m_name->setPlain(name);
-        m_lamp->setChecked(layer->isVisible);
-        m_lamp->setIcon(lampIcon(layer->isVisible, isInTheDark));
-        m_lamp->setToolTip(layer->isVisible && isInTheDark
+        m_lamp->setChecked(isLit);
+        m_lamp->setIcon(lampIcon(isLit, isInTheDark));
+        m_lamp->setToolTip(isLit && isInTheDark
                                ? tr("Lamp on, but the group around it is dark (Space)")
-                           : layer->isVisible ? tr("Lamp on: drawn (Space)")
-                                              : tr("Lamp off: not drawn (Space)"));
+                           : isLit ? tr("Lamp on: drawn (Space)")
+                                   : tr("Lamp off: not drawn (Space)"));
         m_lamp->setAccessibleName(tr("Lamp of %1").arg(name));
         m_opacity->setAccessibleName(tr("Opacity of %1").arg(name));
         setAccessibleName(tr("Layer %1").arg(name));
@@ -129,8 +129,8 @@ void Strip::refresh() {
         if (group)
             m_fold->setIcon(
                 lineIcon(group->isFolded ? "chevron-right" : "chevron-down", theme().muted));
-        if (m_isDimmed == layer->isVisible) {
-            m_isDimmed = !layer->isVisible;
+        if (m_isDimmed == isLit) {
+            m_isDimmed = !isLit;
             m_name->setStyleSheet(nameStyle(m_isDimmed));
         }
     }

@@ -60,6 +60,7 @@ StackPanel::StackPanel(Workspace& workspace, session::FactBook& facts, QWidget* 
     connect(&workspace, &Workspace::canvasChanged, this, &StackPanel::refresh);
     connect(&workspace, &Workspace::itemSelected, this, [this] {
         fill();
+        refreshRows();  // lamps are those of the selected panel
         showRow(currentRow());
     });
     connect(&workspace, &Workspace::layerSelected, this, [this] {
@@ -253,8 +254,9 @@ void StackPanel::markSelection() {
                                std::find(selected.begin(), selected.end(), id) != selected.end(),
                            !isItem && id == m_workspace.selectedLayer());
     for (const auto& [id, item] : m_items) {
-        const bool isCurrent = id == m_workspace.selectedItem();
-        item->setSelected(isCurrent, isCurrent);
+        const auto& items = m_workspace.selectedItems();
+        item->setSelected(std::find(items.begin(), items.end(), id) != items.end(),
+                          id == m_workspace.selectedItem());
     }
     std::size_t reached = currentRow();
     if (reached == m_rows.size())

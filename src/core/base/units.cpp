@@ -30,6 +30,18 @@ std::string lengthUnitName(LengthUnit unit) {
     return "";
 }
 
+const std::vector<NamedLength>& scaleBarUnits() {
+    static const std::vector<NamedLength> units{{"m", 1},
+                                                {"km", 1000},
+                                                {"ft", kFoot},
+                                                {"yd", 3 * kFoot},
+                                                {"mi", kMile},
+                                                {"ft (US)", kSurveyFoot},
+                                                {"mi (US)", kSurveyMile},
+                                                {"nmi", kNauticalMile}};
+    return units;
+}
+
 NamedLength scaleBarUnit(double metres, LengthUnit unit) {
     switch (unit) {
     case LengthUnit::Metric: return metres >= 1000 ? NamedLength{"km", 1000} : NamedLength{"m", 1};

@@ -1,6 +1,7 @@
 #pragma once
 #include <cstdint>
 #include <string>
+#include <vector>
 
 namespace ledge {
 
@@ -24,5 +25,7 @@ struct NamedLength {
     double metres = 1;
 };
 NamedLength scaleBarUnit(double metres, LengthUnit unit);
+/// Units that a scale bar may be numbered in whatever its length.
+const std::vector<NamedLength>& scaleBarUnits();
 
 }  // namespace ledge

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "core/base/random.h"
 #include "core/symbol/hatch.h"
@@ -15,16 +16,15 @@ constexpr double kLines = 1024;  // across a shape
 // Random places inside, by scan lines weighted by their lengths.
 class Inside {
 public:
-    explicit Inside(const GeometryView& polygon) {
-        std::vector<std::vector<Point>> rings;
-        for (std::size_t i = 0; i < polygon.partCount(); ++i) {
-            const auto part = polygon.part(i);
-            rings.emplace_back(part.begin(), part.end());
-        }
+    Inside(const GeometryView& polygon, std::span<const GeometryView> excluded) {
         const Box box = polygon.box();
         m_spacing = std::max(box.height(), 1e-9 * box.width()) / kLines;
         // Half a line in, so that the first is not an edge.
-        m_lines = hatched(rings, m_spacing, 0, {box.xMin, box.yMin + m_spacing / 2});
+        const Point origin{box.xMin, box.yMin + m_spacing / 2};
+        m_lines = hatched(ringsOf(polygon), m_spacing, 0, origin);
+        for (const GeometryView& other : excluded)
+            if (other.type == GeometryType::Polygon && other.box().intersects(box))
+                leaveOut(hatched(ringsOf(other), m_spacing, 0, origin), origin.y);
         double sum = 0;
         for (const auto& [from, to] : m_lines) m_upTo.push_back(sum += to.x - from.x);
     }
@@ -41,6 +41,41 @@ public:
     }
 
 private:
+    static std::vector<std::vector<Point>> ringsOf(const GeometryView& polygon) {
+        std::vector<std::vector<Point>> rings;
+        for (std::size_t i = 0; i < polygon.partCount(); ++i) {
+            const auto part = polygon.part(i);
+            rings.emplace_back(part.begin(), part.end());
+        }
+        return rings;
+    }
+    // Cuts stretches out of those that lie on the same scan lines.
+    void leaveOut(const std::vector<Segment>& cuts, double first) {
+        const auto lineOf = [&](const Segment& s) {
+            return std::llround((s.first.y - first) / m_spacing);
+        };
+        std::map<long long, std::vector<Segment>> byLine;
+        for (const Segment& cut : cuts) byLine[lineOf(cut)].push_back(cut);
+        std::vector<Segment> left;
+        for (const Segment& whole : m_lines) {
+            std::vector<Segment> pieces{whole};
+            if (const auto it = byLine.find(lineOf(whole)); it != byLine.end())
+                for (const Segment& cut : it->second) pieces = without(pieces, cut);
+            left.insert(left.end(), pieces.begin(), pieces.end());
+        }
+        m_lines = std::move(left);
+    }
+    static std::vector<Segment> without(const std::vector<Segment>& pieces, const Segment& cut) {
+        std::vector<Segment> out;
+        const auto keep = [&out](double from, double to, double y) {
+            if (from < to) out.emplace_back(Point{from, y}, Point{to, y});
+        };
+        for (const auto& [from, to] : pieces) {
+            keep(from.x, std::min(to.x, cut.first.x), from.y);
+            keep(std::max(from.x, cut.second.x), to.x, from.y);
+        }
+        return out;
+    }
     std::vector<Segment> m_lines;
     std::vector<double> m_upTo;
     double m_spacing = 0;
@@ -105,12 +140,12 @@ std::vector<std::uint8_t> kindsOf(std::span<const std::int64_t> counts, Random& 
 }  // namespace
 
 StrewnDots strewn(const GeometryView& polygon, std::span<const std::int64_t> counts,
-                  std::uint64_t seed) {
+                  std::uint64_t seed, std::span<const GeometryView> excluded) {
     StrewnDots out;
     if (polygon.type != GeometryType::Polygon || polygon.isEmpty()) return out;
     Random random(seed);
     out.kind = kindsOf(counts, random);
-    const Inside inside(polygon);
+    const Inside inside(polygon, excluded);
     if (inside.isEmpty()) out.kind.clear();
     if (out.kind.empty()) return out;
     const Box box = polygon.box();

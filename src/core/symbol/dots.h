@@ -18,8 +18,9 @@ struct StrewnDots {
 /// sampling for distribution ray tracing", 1991), which keeps dots apart without lining them up.
 /// The same polygon, counts and seed give the same dots; more of the last kind leave the others
 /// where they are only by chance. At most 100,000 in all; the rest is left out in proportion.
-/// Cost: near linear in the dots.
+/// None lies in the areas `excluded`; an area wholly inside them takes none. Cost: near linear in
+/// the dots.
 StrewnDots strewn(const GeometryView& polygon, std::span<const std::int64_t> counts,
-                  std::uint64_t seed);
+                  std::uint64_t seed, std::span<const GeometryView> excluded = {});
 
 }  // namespace ledge

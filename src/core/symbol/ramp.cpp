@@ -137,6 +137,51 @@ Ramp rampOf(const std::string& id, double low, double high) {
     return ramp;
 }
 
+Ramp logarithmicRamp(const std::string& family, double low, double high) {
+    if (!(low > 0) || !(high > low)) return rampOf(family, low, high);
+    // Between stops colours mix evenly, so there are enough of them to follow the ratios.
+    constexpr int kStops = 24;
+    const Ramp even = rampOf(family, 0, 1);
+    Ramp ramp;
+    for (int i = 0; i <= kStops; ++i) {
+        const double share = static_cast<double>(i) / kStops;
+        ramp.stops.push_back(
+            {i == kStops ? high : low * std::pow(high / low, share), even.at(share)});
+    }
+    return ramp;
+}
+
+Ramp steppedRamp(const std::string& family, double low, double high,
+                 const std::vector<double>& breaks) {
+    std::vector<double> inner;
+    for (const double value : breaks)
+        if (value > low && value < high && (inner.empty() || value > inner.back()))
+            inner.push_back(value);
+    const Ramp even = rampOf(family, 0, 1);
+    Ramp ramp;
+    for (std::size_t i = 0; i <= inner.size(); ++i) {
+        const double share =
+            inner.empty() ? 0.5 : static_cast<double>(i) / static_cast<double>(inner.size());
+        const Colour colour = even.at(share);
+        ramp.stops.push_back({i == 0 ? low : inner[i - 1], colour});
+        ramp.stops.push_back({i == inner.size() ? high : inner[i], colour});
+    }
+    return ramp;
+}
+
+std::vector<double> stepsOf(const Ramp& ramp) {
+    std::vector<double> out;
+    const auto& stops = ramp.stops;
+    if (stops.size() < 4 || stops.size() % 2 != 0) return {};
+    for (std::size_t i = 0; i < stops.size(); i += 2) {
+        if (!(stops[i].colour == stops[i + 1].colour)) return {};
+        if (i + 2 == stops.size()) break;
+        if (stops[i + 1].value != stops[i + 2].value) return {};
+        out.push_back(stops[i + 1].value);
+    }
+    return out;
+}
+
 const std::vector<TintFamily>& tintFamilies() {
     static const std::vector<TintFamily> families{{"humid",
                                                    "Humid",

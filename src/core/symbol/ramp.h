@@ -53,6 +53,16 @@ Ramp rampOf(const std::string& family, double low, double high);
 /// The family of greys, of ramps and of tints alike.
 inline constexpr const char* kGreyRamp = "grey";
 
+/// The family spread by ratios: each part spans the same factor. Needs limits above zero; of
+/// others the even spread.
+Ramp logarithmicRamp(const std::string& family, double low, double high);
+/// One colour of the family from each break to the next, with hard changes between; breaks that do
+/// not lie between the limits are left out.
+Ramp steppedRamp(const std::string& family, double low, double high,
+                 const std::vector<double>& breaks);
+/// The breaks of a ramp of hard changes alone; nothing for one that blends anywhere.
+std::vector<double> stepsOf(const Ramp& ramp);
+
 struct TintFamily {
     std::string id, name, colours;  ///< `colours` in words, low to high
     std::vector<RampStop> land;     ///< value: share of the land's height

@@ -5,6 +5,7 @@
 #include <sstream>
 
 #include "core/base/numbers.h"
+#include "core/base/paper.h"
 
 namespace ledge::doc {
 namespace {
@@ -39,10 +40,13 @@ std::vector<Named> targetsOf(const Document& d, Kind kind, Id sheet) {
     case Kind::Question: add(d.questions); break;
     case Kind::Sheet: add(d.sheets); break;
     case Kind::Item:
+    case Kind::Items:
         if (const Sheet* found = d.sheet(sheet)) add(found->items);
         break;
     case Kind::Text:
     case Kind::Number:
+    case Kind::Length:
+    case Kind::Lengths:
     case Kind::Yes:
     case Kind::Choice:
     case Kind::Numbers:
@@ -83,7 +87,7 @@ public:
                 continue;
             }
             // An item is looked for on its sheet.
-            if (argument.kind == Kind::Item && !m_values.has("sheet")) continue;
+            if (isOfSheet(argument) && !m_values.has("sheet")) continue;
             if (const auto done = take(argument, it->second); !done) {
                 wrong.push_back(done.error());
                 m_values.m_values.erase(std::string(argument.name));
@@ -109,7 +113,11 @@ private:
     }
 
     Result<double> number(const EditArgument& a, const std::string& word) const {
-        const auto value = parseNumber(word);
+        const bool isLength = a.kind == Kind::Length || a.kind == Kind::Lengths;
+        const auto length = isLength ? paperMm(word) : Result<double>(0.0);
+        const auto value = !isLength ? parseNumber(word)
+                           : length  ? std::optional(*length)
+                                     : std::nullopt;
         if (value && std::isfinite(*value) && *value >= a.low && *value <= a.high) return *value;
         const std::string range =
             a.low > -1e300 && a.high < 1e300
@@ -119,8 +127,11 @@ private:
                    "give " + range + (a.unit.empty() ? "" : " (" + std::string(a.unit) + ")"));
     }
 
+    static bool isOfSheet(const EditArgument& a) {
+        return a.kind == Kind::Item || a.kind == Kind::Items;
+    }
     std::vector<Named> targets(const EditArgument& a) const {
-        const Id sheet = a.kind == Kind::Item && m_values.has("sheet") ? m_values.id("sheet") : 0;
+        const Id sheet = isOfSheet(a) && m_values.has("sheet") ? m_values.id("sheet") : 0;
         return targetsOf(m_document, a.kind, sheet);
     }
     // Zero for one that may be gone and is.
@@ -164,7 +175,8 @@ private:
         auto& slot = m_values.m_values[std::string(a.name)];
         switch (a.kind) {
         case Kind::Text: slot = word; return {};
-        case Kind::Number: {
+        case Kind::Number:
+        case Kind::Length: {
             const auto value = number(a, word);
             if (!value) return value.error();
             slot = *value;
@@ -185,7 +197,8 @@ private:
             if (std::find(a.choices.begin(), a.choices.end(), word) != a.choices.end()) return {};
             return bad(std::string(a.name), "\"" + word + "\" is no choice", "there are: " + known);
         }
-        case Kind::Numbers: {
+        case Kind::Numbers:
+        case Kind::Lengths: {
             std::vector<double> out;
             std::stringstream in(word);
             for (std::string part; std::getline(in, part, ',');) {
@@ -201,6 +214,7 @@ private:
             slot = word;
             return {};
         case Kind::Layers:
+        case Kind::Items:
         case Kind::Sources: {
             auto out = targetList(a, word);
             if (!out) return out.error();
@@ -273,6 +287,12 @@ std::string filled(const NamedEdit& edit, const Document& document, const EditVa
                               a.kind == Kind::View || a.kind == Kind::Profile ||
                               a.kind == Kind::Question || a.kind == Kind::Sheet ||
                               a.kind == Kind::Item;
+        if (a.kind == Kind::Items) {
+            const auto& ids = values.ids(a.name);
+            const Sheet* sheet = document.sheet(values.id("sheet"));
+            const SheetItem* only = sheet && ids.size() == 1 ? sheet->item(ids.front()) : nullptr;
+            name = only ? only->name : std::to_string(ids.size()) + " items";
+        }
         if (a.kind == Kind::Layers) {
             const auto& ids = values.ids(a.name);
             const Layer* only = ids.size() == 1 ? document.layer(ids.front()) : nullptr;
@@ -298,8 +318,9 @@ std::string filled(const NamedEdit& edit, const Document& document, const EditVa
 std::span<const NamedEdit> namedEdits() {
     static const std::vector<NamedEdit> all = [] {
         std::vector<NamedEdit> out;
-        for (auto rows : {mapEditRows(), layerEditRows(), labelEditRows(), lightEditRows(),
-                          tableEditRows(), questionEditRows(), sheetEditRows()})
+        for (auto rows :
+             {mapEditRows(), layerEditRows(), labelEditRows(), lightEditRows(), tableEditRows(),
+              questionEditRows(), sheetEditRows(), itemEditRows(), panelEditRows()})
             out.insert(out.end(), rows.begin(), rows.end());
         return out;
     }();

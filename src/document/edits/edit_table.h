@@ -19,7 +19,9 @@ struct EditArgument {
     enum class Kind : std::uint8_t {
         Text,
         Number,
-        Yes,  ///< yes or no
+        Length,   ///< on paper: millimetres, or with their unit, such as 6 in
+        Lengths,  ///< separated by commas
+        Yes,      ///< yes or no
         Choice,
         Numbers,  ///< separated by commas
         Crs,      ///< any name that parseCrs knows; empty: local coordinates
@@ -34,6 +36,7 @@ struct EditArgument {
         Question,
         Sheet,
         Item,  ///< on the sheet named by the argument "sheet"
+        Items,
     };
     std::string_view name;
     Kind kind = Kind::Text;
@@ -98,6 +101,8 @@ std::vector<NamedEdit> lightEditRows();
 std::vector<NamedEdit> tableEditRows();
 std::vector<NamedEdit> mapEditRows();
 std::vector<NamedEdit> sheetEditRows();
+std::vector<NamedEdit> itemEditRows();
+std::vector<NamedEdit> panelEditRows();
 std::vector<NamedEdit> questionEditRows();
 
 }  // namespace ledge::doc

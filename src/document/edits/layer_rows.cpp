@@ -21,6 +21,26 @@ bool areGrouped(const Document& d, const std::vector<Id>& named, const std::stri
     }
     return !ids.empty();
 }
+
+void takeRamp(RasterStyle& style, const RasterStyle& from) {
+    style.ramp = from.ramp, style.family = from.family, style.spread = from.spread;
+    style.method = from.method, style.stepCount = from.stepCount;
+}
+
+// Rasters that share their ramp with a layer follow it.
+Document withSharedRamp(Document document, const Layer& changed) {
+    const auto* raster = changed.as<RasterLayer>();
+    if (!raster || raster->style.sharedRamp == 0) return document;
+    for (const LayerPtr& one : allLayers(document.layers)) {
+        const auto* other = one->as<RasterLayer>();
+        if (!other || one->id == changed.id || other->style.sharedRamp != raster->style.sharedRamp)
+            continue;
+        document = withLayer(std::move(document), one->id, [&](Layer& l) {
+            takeRamp(l.as<RasterLayer>()->style, raster->style);
+        });
+    }
+    return document;
+}
 }  // namespace
 
 std::vector<NamedEdit> layerEditRows() {
@@ -148,7 +168,44 @@ std::vector<NamedEdit> layerEditRows() {
              const auto next =
                  withMember(*d.layer(v.id("layer")), v.text("member"), v.text("value"));
              if (!next) return next.error();
-             return withLayer(d, v.id("layer"), [&](Layer& l) { l = *next; });
+             Document out = withLayer(d, v.id("layer"), [&](Layer& l) { l = *next; });
+             return v.text("member").starts_with("style") ? withSharedRamp(std::move(out), *next)
+                                                          : out;
+         }},
+        {"ramp-share",
+         "Ramp of {layer} shared",
+         {kLayer, {"with", Kind::Text, "a raster whose ramp it takes, or nothing"}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             const auto* own = d.layer(v.id("layer"))->as<RasterLayer>();
+             if (!own)
+                 return Error{ErrorCode::InvalidArgument, "ramp-share layer", "is no raster layer",
+                              "name a raster layer"};
+             const std::string with = v.text("with");
+             if (with == "nothing")
+                 return withLayer(d, v.id("layer"),
+                                  [](Layer& l) { l.as<RasterLayer>()->style.sharedRamp = 0; });
+             const Layer* other = nullptr;
+             int free = 1;
+             for (const LayerPtr& one : allLayers(d.layers)) {
+                 if ((one->name == with || "#" + std::to_string(one->id) == with) &&
+                     one->as<RasterLayer>() && one->id != v.id("layer"))
+                     other = one.get();
+                 if (const auto* raster = one->as<RasterLayer>())
+                     free = std::max(free, raster->style.sharedRamp + 1);
+             }
+             if (!other)
+                 return Error{ErrorCode::NotFound, "ramp-share with \"" + with + "\"",
+                              "is no other raster layer", "name one, or say nothing"};
+             const RasterStyle& theirs = other->as<RasterLayer>()->style;
+             const int number = theirs.sharedRamp != 0       ? theirs.sharedRamp
+                                : own->style.sharedRamp != 0 ? own->style.sharedRamp
+                                                             : free;
+             Document out = withLayer(
+                 d, other->id, [&](Layer& l) { l.as<RasterLayer>()->style.sharedRamp = number; });
+             return withLayer(std::move(out), v.id("layer"), [&](Layer& l) {
+                 l.as<RasterLayer>()->style.sharedRamp = number;
+                 takeRamp(l.as<RasterLayer>()->style, theirs);
+             });
          }},
     };
 }

@@ -3,22 +3,19 @@
 #include <algorithm>
 #include <cmath>
 
+#include "document/edits/item_layout.h"
 #include "document/edits/layer_edits.h"
+#include "document/edits/sheet_templates.h"
 
 namespace ledge::doc {
-namespace {
-SheetItem item(const std::string& name, PageRect rect, SheetContent content) {
-    SheetItem out;
-    out.name = name;
-    out.rect = rect;
-    out.content = std::move(content);
-    return out;
-}
-}  // namespace
-
 Document withSheet(Document document, Id id, const std::function<void(Sheet&)>& change) {
     for (Shared<Sheet>& sheet : document.sheets)
-        if (sheet->id == id) sheet.change([&](Sheet& next) { change(next), next.id = id; });
+        if (sheet->id == id)
+            sheet.change([&](Sheet& next) {
+                change(next);
+                next.id = id;
+                settlePins(next);
+            });
     return document;
 }
 
@@ -46,42 +43,119 @@ Document removeItem(Document document, Id sheetId, Id itemId) {
     });
 }
 
+namespace {
+using NewIds = std::map<Id, Id>;
+
+// Whatever names an item by its id.
+void forEachItemReference(SheetItem& item, const std::function<void(Id&)>& visit) {
+    std::visit(
+        [&]<typename T>(T& content) {
+            if constexpr (requires { content.panel; }) visit(content.panel);
+            if constexpr (std::is_same_v<T, MapPanel>) {
+                visit(content.shownIn);
+                visit(content.follows);
+            }
+        },
+        item.content);
+    for (ItemPin& pin : item.pins) visit(pin.of);
+}
+
+bool isPanelOf(const Document& document, Id id) {
+    return std::any_of(document.sheets.begin(), document.sheets.end(), [id](const Sheet& sheet) {
+        const SheetItem* item = sheet.item(id);
+        return item && item->as<MapPanel>();
+    });
+}
+
+// Items named by their new ids; those that did not come along as the sheet has them, else none.
+void renumber(SheetItem& item, const NewIds& ids, const Document& document, const Sheet* host) {
+    forEachItemReference(item, [&](Id& id) {
+        if (const auto it = ids.find(id); it != ids.end())
+            id = it->second;
+        else if (!(host && host->item(id)) && !document.view(id) && !isPanelOf(document, id))
+            id = 0;
+    });
+}
+
+// Layers that a document does not have are nothing to it.
+void letGo(SheetItem& item, const Document& document) {
+    const auto isGone = [&](Id id) { return id != 0 && !document.layer(id); };
+    if (auto* panel = item.as<MapPanel>()) {
+        if (panel->lit) std::erase_if(*panel->lit, isGone);
+        if (panel->lit && panel->lit->empty()) panel->lit.reset();
+        if (isGone(panel->shapedBy)) panel->shapedBy = 0;
+    }
+    if (auto* legend = item.as<LegendItem>()) {
+        std::erase_if(legend->names, [&](const auto& one) { return isGone(one.first); });
+        std::erase_if(legend->left_out, isGone);
+        std::erase_if(legend->order, isGone);
+    }
+    if (auto* table = item.as<TableItem>(); table && isGone(table->layer)) table->layer = 0;
+    if (auto* chart = item.as<ChartItem>(); chart && isGone(chart->layer)) chart->layer = 0;
+    if (auto* profile = item.as<ProfileItem>(); profile && !document.profile(profile->profile))
+        profile->profile = 0;
+}
+}  // namespace
+
+std::pair<Document, Id> addSheet(Document document, Sheet sheet) {
+    sheet.id = document.nextId++;
+    NewIds ids;
+    for (const SheetItem& item : sheet.items) ids.emplace(item.id, document.nextId++);
+    for (Shared<SheetItem>& one : sheet.items)
+        one.change([&](SheetItem& item) {
+            item.id = ids[item.id];
+            renumber(item, ids, document, nullptr);
+            letGo(item, document);
+        });
+    for (Id* panel : {&sheet.series.panel, &sheet.series.indexPanel}) {
+        const auto it = ids.find(*panel);
+        *panel = it == ids.end() ? 0 : it->second;
+    }
+    const Id id = sheet.id;
+    settlePins(sheet);
+    document.sheets.push_back(std::move(sheet));
+    return {std::move(document), id};
+}
+
 std::pair<Document, Id> addSheet(Document document, const std::string& name, double widthMm,
                                  double heightMm, const MapView& view) {
     Sheet sheet;
-    sheet.id = document.nextId++;
     sheet.name = name;
     sheet.widthMm = widthMm, sheet.heightMm = heightMm;
-    const Id sheetId = sheet.id, panelId = document.nextId++;
-    const double margin = std::max(8.0, std::min(widthMm, heightMm) * 0.05);
-    const double foot = std::clamp(heightMm * 0.21, 34.0, 62.0);
-    const double width = widthMm - 2 * margin;
-    const double mapHeight = heightMm - 2 * margin - foot - 5;
-    const double footTop = heightMm - margin - foot;
-    MapPanel panel;
-    panel.centre = view.centre, panel.scale = view.scale, panel.rotation = view.rotation;
-    panel.crs = document.mapCrs;
-    SheetItem map = item("Main map", {margin, margin + 5, width, mapHeight}, panel);
-    map.id = panelId;
-    TextItem title{"{project}", 18, true, false, {0x23, 0x26, 0x3F}, Align::Left};
-    TextItem subtitle{"{crs} · {scale}", 8, false, false, {0x6B, 0x6F, 0x8E}, Align::Left};
-    const double legendTop = footTop + 19, legendHeight = foot - 19;
-    std::vector<SheetItem> items{
-        item("Title", {margin, footTop + 1, width * 0.75, 9}, title),
-        item("Subtitle", {margin, footTop + 10.5, width * 0.75, 5}, subtitle),
-        item("Key", {margin, legendTop, width * 0.62, legendHeight},
-             LegendItem{panelId, 3, 7.5, "", {}, {}}),
-        item("Scale", {margin + width * 0.66, legendTop, width * 0.34, 9},
-             ScaleBarItem{panelId, 7}),
-        item("North", {margin + width - 9, footTop + 2, 9, 13}, NorthArrowItem{panelId}),
-        item("Sources", {margin + width * 0.64, heightMm - margin - 6, width * 0.36, 6},
-             CreditsItem{}),
-    };
-    for (SheetItem& one : items) one.id = document.nextId++;
-    items.push_back(std::move(map));
-    sheet.items.assign(items.begin(), items.end());
-    document.sheets.push_back(std::move(sheet));
-    return {std::move(document), sheetId};
+    Id place = 0;
+    for (SheetItem& item :
+         sheetTemplates().front().items(widthMm, heightMm, view, document.mapCrs)) {
+        item.id = ++place;
+        sheet.items.push_back(std::move(item));
+    }
+    return addSheet(std::move(document), std::move(sheet));
+}
+
+Document addItems(Document document, Id sheetId, std::vector<SheetItem> items) {
+    const Sheet* sheet = document.sheet(sheetId);
+    if (!sheet) return document;
+    NewIds ids;
+    for (const SheetItem& item : items) {
+        Id there = 0;
+        for (const SheetItem& one : sheet->items)
+            if (one.name == item.name && itemKind(one) == itemKind(item)) there = one.id;
+        ids.emplace(item.id, there != 0 ? there : document.nextId++);
+    }
+    for (SheetItem& item : items) {
+        item.id = ids[item.id];
+        renumber(item, ids, document, sheet);
+        letGo(item, document);
+    }
+    return withSheet(std::move(document), sheetId, [&](Sheet& next) {
+        for (auto it = items.rbegin(); it != items.rend(); ++it) {
+            const auto same = std::find_if(next.items.begin(), next.items.end(),
+                                           [&](const auto& one) { return one->id == it->id; });
+            if (same == next.items.end())
+                next.items.insert(next.items.begin(), std::move(*it));
+            else
+                same->change([&](SheetItem& old) { old = std::move(*it); });
+        }
+    });
 }
 
 Document removeSheet(Document document, Id id) {
@@ -90,36 +164,72 @@ Document removeSheet(Document document, Id id) {
 }
 
 namespace {
-// Where an item of a sheet goes when its page gets another size.
-void fitToPage(SheetItem& item, const Sheet& old, double widthMm, double heightMm) {
-    const double sx = widthMm / old.widthMm, sy = heightMm / old.heightMm;
-    PageRect& r = item.rect;
-    if (!item.as<MapPanel>()) {
-        if (r.left + r.width / 2 > old.widthMm / 2) r.left += widthMm - old.widthMm;
-        if (r.top + r.height / 2 > old.heightMm / 2) r.top += heightMm - old.heightMm;
-        r.left = std::clamp(r.left, 0.0, std::max(0.0, widthMm - r.width));
-        r.top = std::clamp(r.top, 0.0, std::max(0.0, heightMm - r.height));
-        return;
-    }
-    // A panel takes up what the page gains; margins keep their size.
-    const double right = old.widthMm - r.left - r.width;
-    const double below = old.heightMm - r.top - r.height;
-    if (r.width > old.widthMm / 2)
-        r.width = std::max(10.0, widthMm - r.left - right);
-    else
-        r.left *= sx, r.width *= sx;
-    if (r.height > old.heightMm / 2)
-        r.height = std::max(10.0, heightMm - r.top - below);
-    else
-        r.top *= sy, r.height *= sy;
+// How far type may grow or shrink with its page.
+constexpr double kLeastType = 0.5, kMostType = 4;
+
+// Sizes of type follow the page, rounded to half points; never below what can be read.
+void fitType(SheetItem& item, double factor) {
+    std::visit(
+        [&]<typename T>(T& content) {
+            if constexpr (requires { content.sizePt; })
+                content.sizePt = std::max(std::min(5.0, content.sizePt),
+                                          std::round(content.sizePt * factor * 2) / 2);
+        },
+        item.content);
+}
+
+// Every item whole on the page: moved first, and made smaller only where it is larger than that.
+void keepOnPage(PageRect& r, double widthMm, double heightMm) {
+    r.width = std::min(r.width, widthMm), r.height = std::min(r.height, heightMm);
+    r.left = std::clamp(r.left, 0.0, widthMm - r.width);
+    r.top = std::clamp(r.top, 0.0, heightMm - r.height);
+}
+
+// By the same shares of a smaller page, or where type follows: what did not overlap does not.
+PageRect shared(const PageRect& r, double sx, double sy) {
+    return {r.left * sx, r.top * sy, r.width * sx, r.height * sy};
+}
+
+// On a larger page items keep their size and their distance from the edges they are near; panels
+// take up what the page gains.
+PageRect anchored(const SheetItem& item, const Sheet& old, double widthMm, double heightMm) {
+    PageRect r = item.rect;
+    const double moreWidth = widthMm - old.widthMm, moreHeight = heightMm - old.heightMm;
+    const bool isPanel = item.as<MapPanel>();
+    if (isPanel && r.width > old.widthMm / 2)
+        r.width += moreWidth;
+    else if (isPanel)
+        r.left *= widthMm / old.widthMm, r.width *= widthMm / old.widthMm;
+    else if (r.left + r.width / 2 > old.widthMm / 2)
+        r.left += moreWidth;
+    if (isPanel && r.height > old.heightMm / 2)
+        r.height += moreHeight;
+    else if (isPanel)
+        r.top *= heightMm / old.heightMm, r.height *= heightMm / old.heightMm;
+    else if (r.top + r.height / 2 > old.heightMm / 2)
+        r.top += moreHeight;
+    return r;
 }
 }  // namespace
 
-Document resizeSheet(Document document, Id id, double widthMm, double heightMm, bool fits) {
+Document resizeSheet(Document document, Id id, double widthMm, double heightMm, bool fits,
+                     bool fitsType) {
     return withSheet(std::move(document), id, [&](Sheet& sheet) {
-        if (fits)
-            for (Shared<SheetItem>& one : sheet.items)
-                one.change([&](SheetItem& next) { fitToPage(next, sheet, widthMm, heightMm); });
+        const double sx = widthMm / sheet.widthMm, sy = heightMm / sheet.heightMm;
+        const double type = std::clamp(std::sqrt(sx * sy), kLeastType, kMostType);
+        const bool isAnchored = !fitsType && sx >= 1 && sy >= 1;
+        for (Shared<SheetItem>& one : sheet.items)
+            one.change([&](SheetItem& item) {
+                if (fits)
+                    item.rect = isAnchored ? anchored(item, sheet, widthMm, heightMm)
+                                           : shared(item.rect, sx, sy);
+                if (fits && fitsType) fitType(item, type);
+                keepOnPage(item.rect, widthMm, heightMm);
+            });
+        if (fits) {
+            for (double& guide : sheet.guidesAcross) guide *= sx;
+            for (double& guide : sheet.guidesDown) guide *= sy;
+        }
         sheet.widthMm = widthMm, sheet.heightMm = heightMm;
     });
 }

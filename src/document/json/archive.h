@@ -86,6 +86,15 @@ public:
     void sparse(const char* key, const T& value, Between) {
         sparse(key, value);
     }
+    /// Alike, where what is usual is no empty value.
+    template <typename T>
+    void usually(const char* key, const T& value, const T& usual) {
+        if (m_context.isComplete || !(value == usual)) (*this)(key, value);
+    }
+    template <typename T>
+    void usually(const char* key, const T& value, const T& usual, Between) {
+        usually(key, value, usual);
+    }
     /// Elements that lack members take them from `usual`.
     template <typename T>
     void list(const char* key, const std::vector<T>& values, const T&) {
@@ -144,6 +153,14 @@ public:
     void required(const char* key, T& value) {
         if (!m_json.contains(key)) throw Misfit(key, "is missing");
         (*this)(key, value);
+    }
+    template <typename T>
+    void usually(const char* key, T& value, const T&) {
+        (*this)(key, value);
+    }
+    template <typename T>
+    void usually(const char* key, T& value, const T&, Between range) {
+        (*this)(key, value, range);
     }
     template <typename T>
     void sparse(const char* key, T& value) {

@@ -122,6 +122,28 @@ Result<SheetItem> withMember(const SheetItem& item, const std::string& path,
     return changed(item, path, value);
 }
 
+Result<SheetItem> withMembers(const SheetItem& item, const std::string& object) {
+    const Json json = jsonOrNone(object);
+    if (json.is_discarded() || !json.is_object())
+        return cannot("members", object, "give a JSON object, such as {\"size_pt\": 9}");
+    SheetItem out = item;
+    for (const auto& [path, value] : json.items()) {
+        const std::string said = value.is_string()    ? value.get<std::string>()
+                                 : value.is_boolean() ? word(value.get<bool>())
+                                                      : value.dump();
+        auto next = changed(out, path, said);
+        if (!next) return next.error();
+        out = *std::move(next);
+    }
+    return out;
+}
+
+Result<Sheet> withMember(const Sheet& sheet, const std::string& path, const std::string& value) {
+    if (path == "items" || path.starts_with("items."))
+        return cannot(path, value, "items have edits of their own, such as item-set");
+    return changed(sheet, path, value);
+}
+
 Result<SourceRef> withMember(const SourceRef& source, const std::string& path,
                              const std::string& value) {
     return changed(source, path, value);
@@ -130,6 +152,12 @@ Result<SourceRef> withMember(const SourceRef& source, const std::string& path,
 std::string memberText(const Layer& layer, const std::string& path) { return textOf(layer, path); }
 std::string memberText(const SheetItem& item, const std::string& path) {
     return textOf(item, path);
+}
+
+std::string memberText(const Sheet& sheet, const std::string& path) { return textOf(sheet, path); }
+bool hasMember(const SheetItem& item, const std::string& path) {
+    Json all = json::from(item, kAll);
+    return memberAt(all, path) != nullptr;
 }
 
 std::string lineagePatch(const Lineage& from, const Lineage& to) {
@@ -163,6 +191,18 @@ std::string methodName(classify::Method method) {
 }
 std::string styleText(const RasterStyle& style) { return json::from(style, kAll).dump(); }
 std::string styleText(const ImageStyle& style) { return json::from(style, kAll).dump(); }
+std::string styleText(const std::vector<PanelGrid>& grids) {
+    return json::from(grids, kAll).dump();
+}
+std::string styleText(const std::vector<ItemPin>& pins) { return json::from(pins, kAll).dump(); }
+std::string styleText(const std::vector<Id>& ids) { return json::from(ids, kAll).dump(); }
+std::string styleText(const std::vector<std::string>& texts) {
+    return json::from(texts, kAll).dump();
+}
+std::string styleText(const std::vector<Point>& points) { return json::from(points, kAll).dump(); }
+std::string styleText(const std::map<std::string, std::string>& texts) {
+    return json::from(texts, kAll).dump();
+}
 std::string styleText(const GridStyle& style) { return json::from(style, kAll).dump(); }
 
 }  // namespace ledge::doc

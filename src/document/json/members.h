@@ -15,9 +15,17 @@ Result<SourceRef> withMember(const SourceRef& source, const std::string& path,
 Result<SheetItem> withMember(const SheetItem& item, const std::string& path,
                              const std::string& value);
 
+/// Several members, as a JSON object by their paths.
+Result<SheetItem> withMembers(const SheetItem& item, const std::string& object);
+/// Of a sheet its page, margins, guides and series; its items have edits of their own.
+Result<Sheet> withMember(const Sheet& sheet, const std::string& path, const std::string& value);
+
 /// A member as withMember() takes it; empty when there is none.
 std::string memberText(const Layer& layer, const std::string& path);
 std::string memberText(const SheetItem& item, const std::string& path);
+std::string memberText(const Sheet& sheet, const std::string& path);
+/// Whether a kind of item has a member.
+bool hasMember(const SheetItem& item, const std::string& path);
 
 /// A part of a style as withMember() takes it, with all its members.
 std::string styleText(const Look& look);
@@ -33,6 +41,12 @@ std::string styleText(const LabelStyle& labels);
 std::string styleText(const RasterStyle& style);
 std::string styleText(const ImageStyle& style);
 std::string styleText(const GridStyle& style);
+std::string styleText(const std::vector<PanelGrid>& grids);
+std::string styleText(const std::vector<ItemPin>& pins);
+std::string styleText(const std::vector<Id>& ids);
+std::string styleText(const std::vector<std::string>& texts);
+std::string styleText(const std::vector<Point>& points);
+std::string styleText(const std::map<std::string, std::string>& texts);
 /// What makes one lineage of another; settings that are gone are none.
 std::string lineagePatch(const Lineage& from, const Lineage& to);
 /// A text as JSON, for parts of styles put together by hand.

@@ -138,6 +138,7 @@ public:
             if (const auto done = putCrs(m_set, crs); !done) return done;
         for (const std::string_view part : {".ovr", ".msk"})  // would be taken for its own
             if (const auto done = m_set.put(part, {}); !done) return done;
+        m_levels.front()->writer().setDotsPerInch(m_writing.dotsPerInch);
         for (std::size_t k = 0; k < m_levels.size(); ++k)
             if (const auto done = m_levels[k]->open(k > 0); !done) return m_set.named(done.error());
         return {};

@@ -165,6 +165,11 @@ Result<void> TileWriter::open(const fs::path& path, bool isOverview) {
                          "check that the folder exists and can be written");
     m_file = *std::move(file);
     setImageTags(m_file->handle(), m_info, m_compression, isOverview);
+    if (m_dotsPerInch > 0) {
+        TIFFSetField(m_file->handle(), TIFFTAG_RESOLUTIONUNIT, RESUNIT_INCH);
+        TIFFSetField(m_file->handle(), TIFFTAG_XRESOLUTION, m_dotsPerInch);
+        TIFFSetField(m_file->handle(), TIFFTAG_YRESOLUTION, m_dotsPerInch);
+    }
     return {};
 }
 

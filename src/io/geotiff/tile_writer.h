@@ -17,6 +17,8 @@ public:
     /// `target` is for messages only.
     TileWriter(std::filesystem::path target, RasterInfo info, Compression compression);
 
+    /// Of a picture for paper; before it is opened.
+    void setDotsPerInch(double dpi) { m_dotsPerInch = dpi; }
     Result<void> open(const std::filesystem::path& path, bool isOverview);
     Result<void> append(BlockView<const float> rows) { return appendAny(rows); }
     Result<void> append(BlockView<const double> rows) { return appendAny(rows); }
@@ -32,6 +34,7 @@ private:
     std::filesystem::path m_target;
     RasterInfo m_info;
     Compression m_compression;
+    double m_dotsPerInch = 0;
     std::unique_ptr<TiffFile> m_file;
     std::vector<std::byte> m_tiles;  ///< one row of tiles, one after the other
     std::size_t m_held = 0;          ///< rows in them

@@ -116,6 +116,32 @@ private Q_SLOTS:
         QVERIFY(strewn(polygon(kRing), less, 1).at.empty());
         QCOMPARE(strewn(polygon(kRing), many, 1).at.size(), std::size_t{100'000});
     }
+
+    // None in the areas that are left out, however they lie, and as many as asked for elsewhere.
+    void strewsOutsideOfOtherAreas() {
+        const auto square = [](double x, double y, double side) {
+            return Geometry::polygon(
+                {{{x, y}, {x + side, y}, {x + side, y + side}, {x, y + side}, {x, y}}});
+        };
+        const Geometry field = square(0, 0, 100);
+        const Geometry lake = square(20, 30, 50), edge = square(80, -10, 200),
+                       far = square(500, 500, 9);
+        const std::vector<GeometryView> out{lake, edge, far};
+        const std::int64_t counts[] = {700};
+        const StrewnDots dots = strewn(field, counts, 5, out);
+        QCOMPARE(dots.at.size(), std::size_t{700});
+        for (const Point p : dots.at) {
+            QVERIFY(p.x >= 0 && p.x <= 80 && p.y >= 0 && p.y <= 100);
+            QVERIFY2(!(p.x > 20 && p.x < 70 && p.y > 30.2 && p.y < 79.8),
+                     qPrintable(QString("%1 %2").arg(p.x).arg(p.y)));
+        }
+        // Wholly inside another it takes none.
+        const Geometry all = square(-10, -10, 300);
+        const std::vector<GeometryView> whole{all};
+        QVERIFY(strewn(field, counts, 5, whole).at.empty());
+        // Without any it is what it was.
+        QVERIFY(strewn(field, counts, 5).at == strewn(field, counts, 5, {}).at);
+    }
 };
 
 QTEST_APPLESS_MAIN(HatchTest)

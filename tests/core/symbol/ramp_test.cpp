@@ -99,6 +99,32 @@ private slots:
         QVERIFY(std::abs(ramp.at(50).a - 0.35 * 255) < 1);
         QVERIFY(ramp.at(20).a < ramp.at(40).a);
     }
+
+    // A factor of ten has the same share of the colours wherever it lies.
+    void spreadsByRatios() {
+        const Ramp even = rampOf("slate", 0, 3), log = logarithmicRamp("slate", 1, 1000);
+        for (const double power : {0.0, 0.5, 1.0, 1.7, 2.0, 2.6, 3.0})
+            QVERIFY2(colourDistance(log.at(std::pow(10, power)), even.at(power)) < 1.5,
+                     qPrintable(QString::number(power)));
+        QCOMPARE(log.low(), 1.0);
+        QCOMPARE(log.high(), 1000.0);
+        // Where there is no ratio it is the even one.
+        QVERIFY(logarithmicRamp("slate", 0, 10) == rampOf("slate", 0, 10));
+        QVERIFY(logarithmicRamp("slate", -5, 10) == rampOf("slate", -5, 10));
+    }
+    void changesInSteps() {
+        const Ramp steps = steppedRamp("moss", 0, 100, {20, 50, 50, 130, -4});
+        QCOMPARE(stepsOf(steps), (std::vector<double>{20, 50}));
+        QVERIFY(steps.at(0) == steps.at(19.9));
+        QVERIFY(steps.at(20) == steps.at(49.9));
+        QVERIFY(!(steps.at(19.9) == steps.at(20)) && !(steps.at(49.9) == steps.at(50)));
+        QVERIFY(steps.at(50) == steps.at(100));
+        // Fast to look up, it says the same.
+        const RampTable table(steps);
+        for (float v = 0; v <= 100; v += 0.37f) QVERIFY(table.at(v) == steps.at(double(v)));
+        QVERIFY(stepsOf(rampOf("moss", 0, 100)).empty());
+        QVERIFY(stepsOf(steppedRamp("moss", 0, 1, {})).empty());
+    }
 };
 
 QTEST_APPLESS_MAIN(RampTest)

@@ -1,0 +1,205 @@
+#include "app/sheet/series_editor.h"
+
+#include <algorithm>
+
+#include "app/benches/bench_page.h"
+#include "core/base/numbers.h"
+#include "document/json/members.h"
+
+namespace ledge::app {
+namespace {
+doc::Id idAt(const QComboBox* box, int index) { return box->itemData(index).value<doc::Id>(); }
+const char* const kOver[] = {"nothing", "features", "fields", "layers", "views"};
+
+void choose(QComboBox* box, doc::Id id) {
+    const QSignalBlocker quiet(box);
+    box->setCurrentIndex(-1);
+    for (int i = 0; i < box->count(); ++i)
+        if (idAt(box, i) == id) box->setCurrentIndex(i);
+}
+}  // namespace
+
+SeriesEditor::SeriesEditor(Workspace& workspace, session::FactBook& facts, QWidget* parent)
+    : QWidget(parent), m_workspace(workspace), m_facts(facts) {
+    auto* rows = new QVBoxLayout(this);
+    rows->setContentsMargins(0, 0, 0, 0);
+    rows->setSpacing(6);
+    m_over = makeChoice(tr("This sheet is repeated for"),
+                        {tr("nothing: one page"), tr("each feature of a layer"),
+                         tr("several fields of a layer"), tr("several layers"),
+                         tr("several saved views")});
+    m_over->setObjectName("seriesOver");
+    m_layer = makeChoice(tr("Layer of the series"), {});
+    m_layer->setObjectName("seriesLayer");
+    m_panel = makeChoice(tr("Panel that changes"), {});
+    m_index = makeChoice(tr("Panel that marks where the page is"), {});
+    m_index->setObjectName("seriesIndex");
+    m_sort = new FormulaChoice(tr("Order of the pages"),
+                               tr("A field or formula by which pages follow each other"),
+                               tr("as in the table"));
+    m_naming = new FormulaChoice(tr("Name of a page"),
+                                 tr("A field or formula that names the page: {page name}"),
+                                 tr("as the layer's labels"));
+    m_naming->setObjectName("seriesNaming");
+    m_keep = makeText(tr("Only features for which this holds"), tr("all"));
+    m_margin = makeNumber(tr("Margin around the feature"), 0, 200, 0, " %", 5);
+    m_scale = makeNumber(tr("Scale of all pages (0: a round one that fits)"), 0, 1e9, 0, {}, 5000);
+    m_scale->setObjectName("seriesScale");
+    m_scale->setPrefix("1 : ");
+    m_scale->setSpecialValueText(tr("round, as fits"));
+    m_alone = new QCheckBox(tr("Only the page's own feature of its layer"));
+    m_page = makeNumber(tr("Page on the canvas"), 1, 100000, 0);
+    m_page->setObjectName("seriesPage");
+    auto* heading = makeLabel(tr("Series"), "heading");
+    rows->addWidget(heading);
+    rows->addWidget(m_over);
+    m_layerPart = sideBySide({captioned(tr("Layer"), m_layer), captioned(tr("Panel"), m_panel)});
+    rows->addWidget(m_layerPart);
+    m_featurePart = new QWidget;
+    auto* feature = new QVBoxLayout(m_featurePart);
+    feature->setContentsMargins(0, 0, 0, 0);
+    feature->setSpacing(6);
+    feature->addWidget(captioned(tr("Only features for which"), m_keep));
+    feature->addWidget(
+        sideBySide({captioned(tr("Order"), m_sort), captioned(tr("Called"), m_naming)}));
+    feature->addWidget(
+        sideBySide({captioned(tr("Margin"), m_margin), captioned(tr("Scale"), m_scale)}));
+    feature->addWidget(m_alone);
+    feature->addWidget(captioned(tr("Marked in the panel"), m_index));
+    rows->addWidget(m_featurePart);
+    m_thingPart = new QWidget;
+    m_things = new QVBoxLayout(m_thingPart);
+    m_things->setContentsMargins(0, 0, 0, 0);
+    m_things->setSpacing(2);
+    rows->addWidget(m_thingPart);
+    m_pagePart = captioned(tr("Page shown"), m_page);
+    rows->addWidget(m_pagePart);
+    connect(m_over, &QComboBox::activated, this, [this](int i) { set("series.over", kOver[i]); });
+    connect(m_layer, &QComboBox::activated, this,
+            [this](int i) { set("series.layer", std::to_string(idAt(m_layer, i))); });
+    connect(m_panel, &QComboBox::activated, this,
+            [this](int i) { set("series.panel", std::to_string(idAt(m_panel, i))); });
+    connect(m_index, &QComboBox::activated, this,
+            [this](int i) { set("series.index_panel", std::to_string(idAt(m_index, i))); });
+    connect(m_sort, &FormulaChoice::said, this,
+            [this](const std::string& said) { set("series.sort_by", said); });
+    connect(m_naming, &FormulaChoice::said, this,
+            [this](const std::string& said) { set("series.naming", said); });
+    connect(m_keep, &QLineEdit::editingFinished, this, [this] {
+        const std::string said = m_keep->text().trimmed().toStdString();
+        if (m_workspace.sheet() && m_workspace.sheet()->series.keep != said)
+            set("series.keep", said);
+    });
+    connect(m_margin, &QDoubleSpinBox::valueChanged, this,
+            [this](double v) { set("series.margin_percent", exactNumber(v), "series.margin"); });
+    connect(m_scale, &QDoubleSpinBox::valueChanged, this,
+            [this](double v) { set("series.scale", exactNumber(v), "series.scale"); });
+    connect(m_alone, &QCheckBox::clicked, this,
+            [this](bool on) { set("series.alone", doc::word(on)); });
+    connect(m_page, &QDoubleSpinBox::valueChanged, this,
+            [this](double v) { m_workspace.showPage(static_cast<int>(v)); });
+}
+
+void SeriesEditor::set(const char* member, const std::string& value, const QString& mergeKey) {
+    m_workspace.performOnSheet("sheet-set", {{"member", member}, {"value", value}}, mergeKey);
+}
+
+const std::vector<Field>* SeriesEditor::fields(const doc::Sheet& sheet) {
+    const doc::Layer* layer = m_workspace.document().layer(sheet.series.layer);
+    const auto* source = layer ? m_workspace.document().source(layer->source) : nullptr;
+    const auto* facts = source ? m_facts.facts(*source) : nullptr;
+    return facts ? &facts->fields : nullptr;
+}
+
+void SeriesEditor::listThings(const doc::Sheet& sheet) {
+    const doc::Series& series = sheet.series;
+    std::vector<std::pair<QString, std::string>> all;  // as shown, as a field or an id
+    if (series.over == doc::SeriesOver::Fields)
+        if (const auto* known = fields(sheet))
+            for (const Field& field : *known)
+                if (field.type == FieldType::Integer || field.type == FieldType::Real)
+                    all.emplace_back(qtext(field.name), field.name);
+    if (series.over == doc::SeriesOver::Layers)
+        for (const auto& layer : doc::allLayers(m_workspace.document().layers))
+            if (!layer->isGroup()) all.emplace_back(qtext(layer->name), std::to_string(layer->id));
+    if (series.over == doc::SeriesOver::Views)
+        for (const auto& view : m_workspace.document().views)
+            all.emplace_back(qtext(view.name), std::to_string(view.id));
+    const bool isFields = series.over == doc::SeriesOver::Fields;
+    const auto isIn = [&](const std::string& one) {
+        if (isFields)
+            return std::find(series.fields.begin(), series.fields.end(), one) !=
+                   series.fields.end();
+        return std::find(series.things.begin(), series.things.end(), std::stoll(one)) !=
+               series.things.end();
+    };
+    std::string now = std::to_string(static_cast<int>(series.over));
+    for (const auto& [shown, one] : all) now += "|" + one + (isIn(one) ? "+" : "-");
+    if (now == m_shownThings) return;
+    m_shownThings = now;
+    while (QLayoutItem* old = m_things->takeAt(0)) {
+        if (old->widget()) old->widget()->hide(), old->widget()->deleteLater();
+        delete old;
+    }
+    for (const auto& [shown, one] : all) {
+        auto* box = new QCheckBox(shown);
+        box->setObjectName("seriesThing." + shown);
+        box->setChecked(isIn(one));
+        connect(box, &QCheckBox::clicked, this, [this, isFields, one = one](bool on) {
+            const doc::Sheet* shownSheet = m_workspace.sheet();
+            if (!shownSheet) return;
+            auto names = shownSheet->series.fields;
+            auto ids = shownSheet->series.things;
+            if (isFields) {
+                std::erase(names, one);
+                if (on) names.push_back(one);
+                return set("series.fields", doc::styleText(names));
+            }
+            const doc::Id id = std::stoll(one);
+            std::erase(ids, id);
+            if (on) ids.push_back(id);
+            set("series.things", doc::styleText(ids));
+        });
+        m_things->addWidget(box);
+    }
+}
+
+void SeriesEditor::show(const doc::Sheet& sheet) {
+    const doc::Series& series = sheet.series;
+    const bool isFeatures = series.over == doc::SeriesOver::Features;
+    showChoice(m_over, static_cast<int>(series.over));
+    m_layerPart->setVisible(series.over != doc::SeriesOver::Nothing);
+    m_layer->parentWidget()->setVisible(isFeatures || series.over == doc::SeriesOver::Fields);
+    m_featurePart->setVisible(isFeatures);
+    m_thingPart->setVisible(series.over != doc::SeriesOver::Nothing && !isFeatures);
+    m_pagePart->setVisible(series.over != doc::SeriesOver::Nothing);
+    {
+        const QSignalBlocker quiet[] = {QSignalBlocker(m_layer), QSignalBlocker(m_panel),
+                                        QSignalBlocker(m_index)};
+        m_layer->clear(), m_panel->clear(), m_index->clear();
+        for (const auto& layer : doc::allLayers(m_workspace.document().layers))
+            if (layer->as<doc::VectorLayer>())
+                m_layer->addItem(qtext(layer->name), QVariant::fromValue(layer->id));
+        m_index->addItem(tr("none"), QVariant::fromValue(doc::Id{0}));
+        for (const doc::SheetItem& item : sheet.items) {
+            if (!item.as<doc::MapPanel>()) continue;
+            m_panel->addItem(qtext(item.name), QVariant::fromValue(item.id));
+            m_index->addItem(qtext(item.name), QVariant::fromValue(item.id));
+        }
+    }
+    const doc::SheetItem* panel = sheet.panel(series.panel);
+    choose(m_layer, series.layer);
+    choose(m_panel, panel ? panel->id : 0);
+    choose(m_index, series.indexPanel);
+    showText(m_keep, qtext(series.keep));
+    const auto* known = fields(sheet);
+    m_sort->show(known ? *known : std::vector<Field>(), false, series.sortBy);
+    m_naming->show(known ? *known : std::vector<Field>(), false, series.naming);
+    showNumber(m_margin, series.marginPercent);
+    showNumber(m_scale, series.scale);
+    showCheck(m_alone, series.isAlone);
+    showNumber(m_page, m_workspace.shownPage());
+    listThings(sheet);
+}
+
+}  // namespace ledge::app

@@ -1,0 +1,296 @@
+#include "carto/sheet/series_pages.h"
+
+#include <QObject>
+#include <QRegularExpression>
+#include <algorithm>
+#include <cmath>
+#include <functional>
+
+#include "carto/sheet/panel_frame.h"
+#include "core/geometry/relate.h"
+#include "core/query/row_values.h"
+#include "document/edits/sheet_edits.h"
+#include "document/look_finder.h"
+#include "document/map_crs.h"
+#include "document/panels.h"
+
+namespace ledge::carto {
+namespace {
+QString text(const std::string& s) { return QString::fromStdString(s); }
+
+Error nothingIn(const std::string& what, const std::string& mend) {
+    return {ErrorCode::InvalidArgument, "series", what, mend};
+}
+
+void changePanel(doc::Sheet& sheet, doc::Id id, const std::function<void(doc::MapPanel&)>& change) {
+    const doc::SheetItem* found = sheet.panel(id);
+    if (!found) return;
+    for (auto& item : sheet.items)
+        if (item->id == found->id) {
+            item.change([&](doc::SheetItem& next) { change(*next.as<doc::MapPanel>()); });
+            return;
+        }
+}
+
+// A condition that holds for a row and those that are like it in every field.
+std::string onlyLike(const FeatureTable& table, std::size_t row) {
+    std::string out;
+    for (std::size_t k = 0; k < table.info.fields.size(); ++k) {
+        const Field& field = table.info.fields[k];
+        if (field.type == FieldType::Bytes) continue;
+        const std::string name = query::nameText(field.name);
+        const Value value = table.value(row, k);
+        std::string one;
+        if (isMissing(value)) {
+            one = name + " IS NULL";
+        } else if (std::isfinite(numberOf(value)) && !std::holds_alternative<bool>(value)) {
+            one = name + " = " + exactText(value);
+        } else if (const auto* word = std::get_if<std::string>(&value)) {
+            std::string quoted = *word;
+            for (std::size_t at = 0; (at = quoted.find('\'', at)) != std::string::npos; at += 2)
+                quoted.insert(at, 1, '\'');
+            one = name + " = '" + quoted + "'";
+        } else {
+            continue;
+        }
+        out += (out.empty() ? "" : " AND ") + one;
+    }
+    return out;
+}
+
+// "Name: formula", or a field that is its own name.
+std::pair<std::string, std::string> namedFormula(const std::string& said) {
+    const auto colon = said.find(": ");
+    if (colon == std::string::npos) return {said, said};
+    return {said.substr(0, colon), said.substr(colon + 2)};
+}
+
+void withLayer(doc::Document& document, doc::Id id,
+               const std::function<void(doc::Layer&)>& change) {
+    std::function<void(std::vector<doc::LayerPtr>&)> within =
+        [&](std::vector<doc::LayerPtr>& list) {
+            for (doc::LayerPtr& slot : list) {
+                if (slot->id != id && !slot->isGroup()) continue;
+                auto copy = std::make_shared<doc::Layer>(*slot);
+                if (slot->id == id) change(*copy);
+                if (auto* group = copy->as<doc::Group>()) within(group->children);
+                slot = std::move(copy);
+            }
+        };
+    within(document.layers);
+}
+}  // namespace
+
+Result<SeriesPages> SeriesPages::of(const doc::Document& document, const doc::Sheet& sheet,
+                                    const doc::DrawingData& data, const Progress& progress) {
+    SeriesPages out(document, sheet, data);
+    const doc::Series& series = sheet.series;
+    switch (series.over) {
+    case doc::SeriesOver::Nothing: out.m_names.push_back(text(sheet.name)); break;
+    case doc::SeriesOver::Features:
+        if (const auto read = out.readFeatures(data, progress); !read) return read.error();
+        break;
+    case doc::SeriesOver::Fields:
+        for (const std::string& field : series.fields)
+            out.m_names.push_back(text(namedFormula(field).first));
+        break;
+    case doc::SeriesOver::Layers:
+        for (const doc::Id id : series.things) {
+            const doc::Layer* layer = document.layer(id);
+            out.m_names.push_back(layer ? text(layer->name) : QObject::tr("a layer that is gone"));
+        }
+        break;
+    case doc::SeriesOver::Views:
+        for (const doc::Id id : series.things) {
+            const doc::SavedView* view = document.view(id);
+            out.m_names.push_back(view ? text(view->name) : QObject::tr("a view that is gone"));
+        }
+        break;
+    }
+    if (out.m_names.empty())
+        return nothingIn("is over nothing", "choose what \"" + sheet.name + "\" is repeated over");
+    return out;
+}
+
+Result<void> SeriesPages::readFeatures(const doc::DrawingData& data, const Progress& progress) {
+    const doc::Series& series = m_sheet->series;
+    const doc::Layer* layer = m_document->layer(series.layer);
+    const auto* vector = layer ? layer->as<doc::VectorLayer>() : nullptr;
+    const doc::SourceRef* source = layer ? m_document->source(layer->source) : nullptr;
+    if (!vector || !source) return nothingIn("has no layer with features", "choose its layer");
+    const doc::SheetItem* panel = m_sheet->panel(series.panel);
+    if (!panel) return nothingIn("has no map panel", "add a map panel to the sheet");
+    const auto crs =
+        doc::crsIn(*m_document, doc::resolved(*m_document, *panel->as<doc::MapPanel>()).crs);
+    auto features = data.features(doc::readBy(*layer, *source), crs);
+    if (!features) return features.error();
+    m_features = *features;
+    const FeatureTable& table = *m_features->table;
+    std::optional<query::RowValues> keeps, sorts, names;
+    const auto read = [&](const std::string& said,
+                          std::optional<query::RowValues>& into) -> Result<void> {
+        if (said.empty()) return {};
+        auto values = query::RowValues::of(said, table, progress);
+        if (!values) return values.error();
+        into = *std::move(values);
+        return {};
+    };
+    if (const auto done = read(series.keep, keeps); !done) return done;
+    if (const auto done = read(series.sortBy, sorts); !done) return done;
+    if (const auto done = read(series.naming.empty() ? vector->naming() : series.naming, names);
+        !done)
+        return done;
+    for (std::size_t row = 0; row < table.size(); ++row)
+        if ((!keeps || keeps->isTrue(row)) && !table.box(row).isEmpty()) m_rows.push_back(row);
+    if (m_rows.empty()) return nothingIn("keeps no feature", "change what it keeps");
+    if (sorts) {
+        std::vector<std::tuple<double, std::string, std::size_t>> order;
+        for (const std::size_t row : m_rows) {
+            const Value v = sorts->value(row);
+            const double number = numberOf(v);
+            order.emplace_back(std::isfinite(number) ? number
+                                                     : std::numeric_limits<double>::infinity(),
+                               isMissing(v) ? "\x7f" : exactText(v), row);
+        }
+        std::sort(order.begin(), order.end());
+        for (std::size_t i = 0; i < order.size(); ++i) m_rows[i] = std::get<2>(order[i]);
+    }
+    for (const std::size_t row : m_rows) {
+        QString name = names ? text(displayText(names->value(row))) : QString();
+        if (name.isEmpty()) name = QObject::tr("%1 %2").arg(text(layer->name)).arg(row + 1);
+        m_names.push_back(name);
+    }
+    return {};
+}
+
+QString SeriesPages::fileName(std::size_t page) const {
+    static const QRegularExpression odd(QStringLiteral("[^\\w.-]+"),
+                                        QRegularExpression::UseUnicodePropertiesOption);
+    const QString digits = QString::number(m_names.size());
+    QString name = m_names[page].toLower().replace(odd, "_").left(80);
+    return QString("%1_%2")
+        .arg(page + 1, static_cast<int>(digits.size()), 10, QChar('0'))
+        .arg(name);
+}
+
+// The panel looks at the feature: at the series' scale, else at a round one that leaves the margin.
+void SeriesPages::lookAt(SheetPage& page, std::size_t row) const {
+    const doc::Series& series = page.sheet.series;
+    const doc::SheetItem* item = page.sheet.panel(series.panel);
+    const doc::PageRect rect = item->rect;
+    const Box box = m_features->table->box(row);
+    changePanel(page.sheet, series.panel, [&](doc::MapPanel& panel) {
+        panel = doc::resolved(page.document, panel);
+        panel.follows = 0;
+        panel.centre = box.centre();
+        const auto crs = doc::crsIn(page.document, panel.crs);
+        if (series.scale > 0) return doc::setGroundScale(panel, crs, series.scale);
+        const double metres = crs ? crs->metresPerUnit() : 1;
+        const double share = 1 - std::min(0.9, 2 * series.marginPercent / 100);
+        const double turn = panel.rotation * 3.14159265358979323846 / 180;
+        const double c = std::abs(std::cos(turn)), s = std::abs(std::sin(turn));
+        const double width = box.width() * c + box.height() * s;
+        const double height = box.width() * s + box.height() * c;
+        const double scale =
+            1000 * metres * std::max(width / (rect.width * share), height / (rect.height * share));
+        if (!(scale > 0)) return;  // a point has no size: the scale stays
+        panel.scale = scale;
+        doc::setGroundScale(panel, crs, doc::roundScale(doc::groundScale(panel, crs)));
+    });
+}
+
+void SeriesPages::colourBy(doc::Layer& layer, const std::string& field) const {
+    auto* vector = layer.as<doc::VectorLayer>();
+    const doc::SourceRef* source = m_document->source(layer.source);
+    if (!vector || !source) return;
+    doc::VectorStyle& style = vector->style;
+    const auto [name, formula] = namedFormula(field);
+    if (name != formula) style.per.clear();
+    style.field = formula;
+    if (style.classing != doc::Classing::Classes || style.classes.method == classify::Method::Own)
+        return;
+    const auto features = m_data->features(doc::readBy(layer, *source), doc::mapCrs(*m_document));
+    if (!features) return;
+    doc::LookFinder looks(style, *(*features)->table);
+    std::vector<double> numbers;
+    for (std::size_t row = 0; row < (*features)->table->size(); ++row)
+        numbers.push_back(looks.number(row));
+    const classify::Sample sample(std::move(numbers));
+    if (sample.isEmpty()) return;
+    auto breaks = classify::breaksOf(sample, style.classes.method,
+                                     static_cast<int>(style.classes.classes.size()));
+    // Fewer values than classes: the colours of those that are left out go with them.
+    if (!breaks) return;
+    style.classes.breaks = *std::move(breaks);
+    style.classes.low = sample.low(), style.classes.high = sample.high();
+    style.classes.classes.resize(style.classes.breaks.size() + 1);
+    for (doc::NumberClass& one : style.classes.classes) one.label.clear();
+}
+
+SheetPage SeriesPages::page(std::size_t i) const {
+    SheetPage out{*m_document, *m_sheet, {}};
+    const doc::Series& series = m_sheet->series;
+    out.live.number = static_cast<int>(i) + 1, out.live.count = static_cast<int>(size());
+    out.live.name = m_names[i];
+    switch (series.over) {
+    case doc::SeriesOver::Nothing: break;
+    case doc::SeriesOver::Features: {
+        const std::size_t row = m_rows[i];
+        out.live.table = m_features->table, out.live.row = row;
+        lookAt(out, row);
+        const PreparedShape own(m_features->table->geometry(row));
+        std::optional<query::RowValues> names;
+        const doc::Layer* layer = m_document->layer(series.layer);
+        const auto& said =
+            series.naming.empty() ? layer->as<doc::VectorLayer>()->naming() : series.naming;
+        if (!said.empty())
+            if (auto read = query::RowValues::of(said, *m_features->table))
+                names = *std::move(read);
+        for (const std::size_t other : m_features->index.meeting(m_features->table->box(row)))
+            if (names && other != row &&
+                meets(own, PreparedShape(m_features->table->geometry(other))))
+                out.live.neighbours << text(displayText(names->value(other)));
+        if (series.isAlone) {
+            const std::string only = onlyLike(*m_features->table, row);
+            withLayer(out.document, series.layer, [&](doc::Layer& l) {
+                std::string& filter = l.as<doc::VectorLayer>()->filter;
+                filter = filter.empty() ? only : "(" + filter + ") AND " + only;
+            });
+        }
+        break;
+    }
+    case doc::SeriesOver::Fields:
+        withLayer(out.document, series.layer,
+                  [&](doc::Layer& l) { colourBy(l, series.fields[i]); });
+        break;
+    case doc::SeriesOver::Layers:
+        changePanel(out.sheet, series.panel, [&](doc::MapPanel& panel) {
+            auto lit = panel.lit.value_or(doc::litLayers(m_document->layers));
+            std::erase_if(lit, [&](doc::Id id) {
+                return id != series.things[i] &&
+                       std::find(series.things.begin(), series.things.end(), id) !=
+                           series.things.end();
+            });
+            if (std::find(lit.begin(), lit.end(), series.things[i]) == lit.end()) {
+                // It takes its place in the map's order.
+                lit.push_back(series.things[i]);
+                std::vector<doc::Id> ordered;
+                for (const auto& layer : doc::allLayers(m_document->layers))
+                    if (std::find(lit.begin(), lit.end(), layer->id) != lit.end())
+                        ordered.push_back(layer->id);
+                lit = ordered;
+            }
+            panel.lit = lit;
+        });
+        break;
+    case doc::SeriesOver::Views:
+        if (const doc::SavedView* view = m_document->view(series.things[i]))
+            changePanel(out.sheet, series.panel, [&](doc::MapPanel& panel) {
+                panel.lit = doc::litLayers(m_document->layers, view->dark);
+            });
+        break;
+    }
+    return out;
+}
+
+}  // namespace ledge::carto
