@@ -243,7 +243,8 @@ void MainWindow::arrange() {
             "Alt+H", Tool::Profile, [this] { m_workspace.setTool(Tool::Profile); });
     addTool("Label", tr("Labels"),
             tr("Drag a label to where it reads best; Page Down chooses the next, arrows move it, "
-               "brackets turn it, Delete hides it, Backspace lets it go (Alt+L)"),
+               "brackets turn it, plus and minus size it, Delete hides it, Backspace lets it go "
+               "(Alt+L)"),
             "Alt+L", Tool::Label, [this] { m_workspace.setTool(Tool::Label); });
     addTool("Curtain", tr("Curtain"),
             tr("Drag a divider: the map with the selected layer on the left, without it on the "

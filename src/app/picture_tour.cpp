@@ -209,7 +209,7 @@ bool takePictures(MainWindow& window, const QString& folder) {
         }
     }
     if (!document.sheets.empty()) {
-        const doc::Sheet& sheet = document.sheets.front();
+        const doc::Sheet& sheet = document.sheets.back();
         workspace.showSheet(sheet.id);
         workspace.setBench(Bench::Sheet);
         if (const auto* panel = sheet.panel(0)) workspace.selectItem(panel->id);

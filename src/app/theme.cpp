@@ -32,7 +32,8 @@ QTableWidget::item:selected { background: @stone; color: @text; }
 QHeaderView { background: transparent; }
 QHeaderView::section { background: @surface; color: @muted; padding: 4px 4px; border: none;
     border-bottom: 1px solid @line; font-weight: 600; }
-QScrollArea { border: none; background: transparent; }
+QScrollArea { border: 1px solid transparent; background: transparent; }
+QScrollArea:focus { border: 1px solid @indigo; border-radius: 6px; }
 QScrollArea > QWidget > QWidget { background: transparent; }
 QScrollBar:vertical { background: transparent; width: 8px; margin: 0; }
 QScrollBar:horizontal { background: transparent; height: 8px; margin: 0; }

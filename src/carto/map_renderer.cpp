@@ -2,6 +2,7 @@
 
 #include <QElapsedTimer>
 #include <QObject>
+#include <QPaintEngine>
 #include <algorithm>
 #include <unordered_map>
 
@@ -209,21 +210,17 @@ Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document
     for (std::size_t i = 0; i < drawn.size(); ++i)
         if (!isVectorKind(*drawn[i].layer) || drawn[i].layer->blend != Blend::Normal) flat = i + 1;
     if (flat > 0) {
-        QImage image = emptyPicture(frame);
-        image.fill(Qt::white);  // PDF viewers differ on soft masks; paper is opaque
-        QPainter picture(&image);
-        paintSeas(picture, drawn, frame);
-        const auto done = compose(picture, document, std::span(drawn).first(flat), frame,
-                                  progress.part(0, 0.7), report);
-        if (!done) return done;
-        picture.end();
         begins(QObject::tr("Relief and pictures"));
-        painter.drawImage(QPointF(0, 0), image.convertToFormat(QImage::Format_RGB32));
+        const auto done =
+            paintFlat(painter, document, drawn, frame, progress.part(0, 0.7), report, flat);
+        if (!done) return done;
     }
     if (flat == 0) {
         begins(QObject::tr("Sea"));
         paintSeas(painter, drawn, frame);
     }
+    const bool isPicture =
+        painter.paintEngine() && painter.paintEngine()->type() == QPaintEngine::Raster;
     const SourcesById sources(document);
     for (const doc::DrawnLayer& one : std::span(drawn).subspan(flat)) {
         if (progress.stopped()) return cancelled("drawing");
@@ -233,15 +230,74 @@ Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document
         painter.setOpacity(painter.opacity() * one.opacity);
         Result<void> done;
         if (!source) done = noSource(*one.layer);
+        // What is see-through as a layer is so where its features lie over each other, too.
+        const bool isWhole = isPicture && one.opacity < 1;
+        if (done && isWhole) {
+            const auto pictures = layerPictures(*one.layer, *source, frame, progress);
+            if (pictures)
+                painter.drawImage(QPointF(0, 0), pictures->base);
+            else
+                done = pictures.error();
+            m_kept.erase(one.layer->id);
+        }
         for (const MapFrame& turn : turnsOf(frame))
-            if (done) done = paintVectors(painter, *one.layer, *source, turn, progress);
+            if (done && !isWhole) done = paintVectors(painter, *one.layer, *source, turn, progress);
         painter.restore();
         if (done) continue;
         if (done.error().code == ErrorCode::Cancelled) return done;
         report.problems.push_back({one.layer->id, done.error().text()});
     }
+    tellTroubles(document, drawn, frame, report);
     begins(QObject::tr("Labels"));
     paintNames(painter, document, drawn, frame, report);
+    return {};
+}
+
+namespace {
+// A part of a frame: rows from `top` on.
+MapFrame stripOf(const MapFrame& frame, int top, int height) {
+    MapFrame out = frame;
+    out.heightPx = height;
+    out.view.centre = frame.toMap()({frame.widthPx / 2.0, top + height / 2.0});
+    return out;
+}
+}  // namespace
+
+Result<void> MapRenderer::paintFlat(QPainter& painter, const doc::Document& document,
+                                    std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
+                                    const Progress& progress, MapReport& report, std::size_t flat) {
+    constexpr int kStripPixels = 4'000'000, kFewestRows = 128;
+    const auto part = layers.first(flat);
+    // Heights along contours are placed for the whole frame.
+    const bool isWhole = std::any_of(part.begin(), part.end(), [](const doc::DrawnLayer& one) {
+        return one.layer->template as<doc::Contours>();
+    });
+    const int rows = isWhole ? frame.heightPx : std::max(kFewestRows, kStripPixels / frame.widthPx);
+    for (int top = 0; top < frame.heightPx; top += rows) {
+        const int height = std::min(rows, frame.heightPx - top);
+        const MapFrame strip = stripOf(frame, top, height);
+        QImage image = emptyPicture(strip);
+        image.fill(Qt::white);  // PDF viewers differ on soft masks; paper is opaque
+        QPainter picture(&image);
+        paintSeas(picture, layers, strip);
+        MapReport own;
+        const auto done = compose(picture, document, part, strip,
+                                  progress.part(static_cast<double>(top) / frame.heightPx,
+                                                static_cast<double>(top + height) / frame.heightPx),
+                                  own);
+        if (!done) return done;
+        picture.end();
+        painter.drawImage(QPointF(0, top), image.convertToFormat(QImage::Format_RGB32));
+        // The same trouble in each strip is told once.
+        for (auto& problem : own.problems)
+            if (std::none_of(report.problems.begin(), report.problems.end(),
+                             [&](const auto& known) {
+                                 return known.layer == problem.layer && known.text == problem.text;
+                             }))
+                report.problems.push_back(std::move(problem));
+    }
+    // Pictures of a strip are of no use to anybody else.
+    m_kept.clear();
     return {};
 }
 

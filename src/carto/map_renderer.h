@@ -55,7 +55,8 @@ public:
     const TileStore& tiles() const { return m_tiles; }
 
     /// The layers on a painter whose origin is the frame's: everything up to the topmost picture or
-    /// blended layer flattened at the frame's resolution, the rest as vectors.
+    /// blended layer flattened at the frame's resolution, a strip at a time, so that memory does
+    /// not grow with the page; the rest as vectors. On a picture it paints what picture() gives.
     Result<void> paint(QPainter& painter, const doc::Document& document,
                        const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
                        const Progress& progress, MapReport& report, const PartBegins& part = {});
@@ -92,6 +93,9 @@ private:
         std::shared_ptr<const ContourDrawing> drawing;
     };
 
+    Result<void> paintFlat(QPainter& painter, const doc::Document& document,
+                           std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
+                           const Progress& progress, MapReport& report, std::size_t flat);
     void beginPicture(const doc::Document& document, const std::vector<doc::LayerPtr>& layers);
     bool isLight(const doc::DrawnLayer& one, const doc::SourceRef& source,
                  const MapFrame& frame) const;

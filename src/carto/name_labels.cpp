@@ -299,8 +299,9 @@ void NameLabels::addSet(const doc::MapFeatures& features, const doc::VectorLayer
         const double rank = std::isfinite(ranked) ? ranked : 0;
         Maker maker{*this, m_frame, layer, labels, {}, rank};
         maker.wish.of = {id, set, feature.id, 0};
-        maker.wish.text =
-            carto::set(text, labels, labels.sizePt * sizeFactor(rank), m_frame.pxPerMm);
+        const double size = pin && pin->sizePt > 0 ? pin->sizePt : labels.sizePt * sizeFactor(rank);
+        maker.wish.text = carto::set(text, labels, size, m_frame.pxPerMm);
+        if (pin && pin->colour) maker.wish.text.style.colour = *pin->colour;
         switch (shape.type) {
         case GeometryType::Point: maker.ofPoint(shape.points.front()); break;
         case GeometryType::Line: maker.ofLine(shape); break;

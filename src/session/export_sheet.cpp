@@ -12,6 +12,7 @@
 #include "document/map_crs.h"
 #include "io/files/atomic_file.h"
 #include "io/files/world_file.h"
+#include "io/picture/picture_codec.h"
 #include "io/registry.h"
 #include "session/checked_file.h"
 #include "session/export/pdf_assembly.h"
@@ -25,19 +26,42 @@ constexpr double kPointsPerMm = 72 / 25.4;
 
 QString qtext(const std::string& s) { return QString::fromStdString(s); }
 
+Result<void> writePng(const QImage& image, double dpi, const fs::path& path) {
+    io::Picture shape;
+    shape.width = static_cast<std::size_t>(image.width());
+    shape.height = static_cast<std::size_t>(image.height());
+    shape.bands = 3, shape.dotsPerInch = dpi;
+    io::AtomicFile file(path);
+    const auto rows = [&](std::size_t row, std::span<std::byte> values) -> Result<void> {
+        const auto* line =
+            reinterpret_cast<const QRgb*>(image.constScanLine(static_cast<int>(row)));
+        for (std::size_t x = 0; x < shape.width; ++x) {
+            values[3 * x] = static_cast<std::byte>(qRed(line[x]));
+            values[3 * x + 1] = static_cast<std::byte>(qGreen(line[x]));
+            values[3 * x + 2] = static_cast<std::byte>(qBlue(line[x]));
+        }
+        return {};
+    };
+    if (file.temporary().empty())
+        return io::ioFailure(path, "could not be created",
+                             "check that the folder exists and can be written");
+    if (const auto done = io::encodePng(shape, file.temporary(), rows); !done) {
+        Error error = done.error();
+        error.what = path.string();  // not the file it was written into first
+        return error;
+    }
+    return file.commit();
+}
+
 Result<void> writeImage(QImage image, double dpi, const fs::path& path, const SheetFormatInfo& as) {
+    if (as.format == SheetFormat::Png) return writePng(image, dpi, path);
     const int perMetre = qRound(dpi / 0.0254);
     image.setDotsPerMeterX(perMetre);
     image.setDotsPerMeterY(perMetre);
     QBuffer bytes;
     bytes.open(QIODevice::WriteOnly);
-    const bool isPng = as.format == SheetFormat::Png;
-    QImageWriter writer(&bytes, isPng ? "png" : "jpg");
-    // Maps have few colours in large areas: little is gained by searching longer.
-    if (isPng)
-        writer.setCompression(30);
-    else
-        writer.setQuality(92);
+    QImageWriter writer(&bytes, "jpg");
+    writer.setQuality(92);
     if (!writer.write(image))
         return io::ioFailure(path, writer.errorString().toStdString(), "choose a lower dpi");
     return io::writeText(path, {bytes.data().constData(), static_cast<std::size_t>(bytes.size())});
@@ -91,9 +115,7 @@ carto::PanelPainter panelPainter(const doc::Document& document,
                                [&](const QString& name) { parts->begin(painter, name, clip); });
             parts->end(painter);
         } else {
-            auto picture = renderer.picture(document, layers, frame, progress, own);
-            if (!picture) return picture.error();
-            painter.drawImage(QPointF(0, 0), *picture);
+            outcome = renderer.paint(painter, document, layers, frame, progress, own);
         }
         add(report, std::move(own));
         return outcome;

@@ -111,11 +111,29 @@ Result<doc::Layer> contourLayer(const doc::SourceRef& source, const SourceCache&
     return layer;
 }
 
+namespace {
+bool showsAPicture(const std::vector<doc::LayerPtr>& layers) {
+    for (const doc::DrawnLayer& one : doc::drawnLayers(layers))
+        if (const auto* raster = one.layer->as<doc::RasterLayer>(); raster && raster->style.image)
+            return true;
+    return false;
+}
+
+// Over a photograph dark lines at half their strength are lost: light and full ones are not.
+void lighten(doc::Layer& layer) {
+    doc::ContourStyle& style = layer.as<doc::Contours>()->style;
+    style.land = {0xFD, 0xF6, 0xE3};
+    style.water = {0xE2, 0xF1, 0xFA};
+    layer.opacity = 1;
+}
+}  // namespace
+
 std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Id sourceId,
                                                const SourceCache& cache, double scale) {
     const doc::SourceRef* source = document.source(sourceId);
     auto layer = source ? contourLayer(*source, cache, scale) : Error{};
     if (!layer) return {std::move(document), 0};
+    if (showsAPicture(document.layers)) lighten(*layer);
     return doc::addLayer(std::move(document), *std::move(layer));
 }
 

@@ -4,6 +4,7 @@
 #include <QColorDialog>
 #include <QComboBox>
 #include <QDoubleSpinBox>
+#include <QFileDialog>
 #include <QMenu>
 #include <QPushButton>
 #include <QSignalSpy>
@@ -231,15 +232,30 @@ private slots:
         QVERIFY(add);
         const auto before = m_session->snapshot();
         std::set<std::string> kinds;
+        const QString picture = m_dir.filePath("crest.png");
+        QVERIFY(QImage(8, 8, QImage::Format_RGB32).save(picture));
         for (int i = 0;; ++i) {
             bool wasThere = false;
-            QTimer::singleShot(0, [i, &wasThere] {
+            QTimer::singleShot(0, [i, &wasThere, picture] {
                 auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
                 if (!menu) return;
                 const auto actions = menu->actions();
                 wasThere = i < actions.size();
-                menu->setActiveAction(wasThere ? actions[i] : nullptr);
-                QTest::keyClick(menu, wasThere ? Qt::Key_Return : Qt::Key_Escape);
+                if (!wasThere) {
+                    QTest::keyClick(menu, Qt::Key_Escape);
+                    return;
+                }
+                // Of a menu of its own the first; a picture asks for its file.
+                QAction* action =
+                    actions[i]->menu() ? actions[i]->menu()->actions().front() : actions[i];
+                QTimer::singleShot(200, [picture] {
+                    auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+                    if (!dialog) return;
+                    dialog->selectFile(picture);
+                    QMetaObject::invokeMethod(dialog, "accept");
+                });
+                action->trigger();
+                menu->close();
             });
             QTest::mouseClick(add, Qt::LeftButton);
             if (!wasThere) break;

@@ -427,6 +427,20 @@ private slots:
         QVERIFY(!workspace().movesContent());
         QVERIFY(item("Main map").rect == rect && workspace().view() == map);
     }
+    // The map as it is on the sheet: the same place, scale and turn.
+    void showsAPanelOnTheMap() {
+        show("Glen survey");
+        click("Main map");
+        workspace().performOnItem("panel-rotation", {{"degrees", "12"}});
+        const doc::MapPanel shownPanel = panel("Main map");
+        QTRY_VERIFY(shown<QPushButton>("panelOnMap"));
+        QTest::mouseClick(shown<QPushButton>("panelOnMap"), Qt::LeftButton);
+        QCOMPARE(workspace().sheetId(), doc::Id{0});
+        QVERIFY(std::abs(workspace().view().scale / shownPanel.scale - 1) < 1e-9);
+        QCOMPARE(workspace().view().rotation, 12.0);
+        QVERIFY(std::hypot(workspace().view().centre.x - shownPanel.centre.x,
+                           workspace().view().centre.y - shownPanel.centre.y) < 1e-6);
+    }
     void looksAtAllOfIt() {
         show("Overview");
         click("Main map");

@@ -961,7 +961,7 @@ private slots:
 
     void putsAProfileOnASheet() {
         const auto before = m_session->snapshot();
-        const doc::Sheet& sheet = document().sheets.back();
+        const doc::Sheet& sheet = document().sheets[1];
         m_window->workspace().showSheet(sheet.id);
         press(find<QToolButton>("bench5"));
         QVERIFY(waitUntilIdle(*m_window));
@@ -973,7 +973,7 @@ private slots:
         const doc::Id kept = (*chart)->as<doc::ProfileItem>()->profile;
         QVERIFY(document().profile(kept));
         m_window->workspace().selectItem((*chart)->id);
-        QVERIFY(find<QComboBox>("profileShown")->isVisible());
+        QTRY_VERIFY(find<QComboBox>("profileShown")->isVisible());
         m_window->workspace().performOnItem("item-set", {{"member", "profile"}, {"value", "0"}});
         m_window->workspace().selectItem(0);
         QVERIFY(waitUntilIdle(*m_window));
@@ -1111,13 +1111,13 @@ private slots:
         QTest::mouseClick(canvas, Qt::LeftButton, {}, middle);
         QCOMPARE(m_window->workspace().selectedItem(), panelId);
         // Move by mouse, then the left edge by its handle.
-        QTest::mousePress(canvas, Qt::LeftButton, Qt::ShiftModifier, middle);
+        QTest::mousePress(canvas, Qt::LeftButton, Qt::NoModifier, middle);
         QTest::mouseMove(canvas, middle + QPoint(15, 0));
         const QPoint moved = middle + QPoint(25, 0);
         QMouseEvent drag(QEvent::MouseMove, moved, canvas->mapToGlobal(moved), Qt::NoButton,
-                         Qt::LeftButton, Qt::ShiftModifier);
+                         Qt::LeftButton, Qt::AltModifier);
         QApplication::sendEvent(canvas, &drag);
-        QTest::mouseRelease(canvas, Qt::LeftButton, Qt::ShiftModifier, moved);
+        QTest::mouseRelease(canvas, Qt::LeftButton, Qt::AltModifier, moved);
         QVERIFY(document().sheet(sheet.id)->item(panelId)->rect.left > before.left + 3);
         m_session->undo();
         QVERIFY(document().sheet(sheet.id)->item(panelId)->rect == before);

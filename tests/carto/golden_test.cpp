@@ -77,6 +77,7 @@ QImage sheetOf(const doc::SheetContent& content) {
         item.rect = {4, 4, 52, 32};
         item.content = content;
         if (auto* map = item.as<doc::MapPanel>()) *map = *panel.as<doc::MapPanel>();
+        if (item.as<doc::MapPanel>()) item.frameMm = panel.frameMm;
         sheet.items = {item, panel};
     });
     const auto data = std::make_shared<DrawnWorld>();

@@ -18,6 +18,7 @@
 #include "document/edits/edit_table.h"
 #include "document/edits/sheet_edits.h"
 #include "document/map_crs.h"
+#include "document/panels.h"
 #include "support/drawn_world.h"
 
 using namespace ledge;
@@ -102,21 +103,16 @@ private slots:
             const Point mm{number(-40, 40), number(-30, 30)};
             const Point pixel{before.widthPx / 2.0 + mm.x * 4, before.heightPx / 2.0 + mm.y * 4};
             const Point place = before.toMap()(pixel);
-            const auto words = [&](std::initializer_list<std::pair<const char*, double>> values) {
-                doc::EditWords out{{"sheet", "Page"}, {"item", "Main map"}};
-                for (const auto& [name, v] : values)
-                    out[name] = QString::number(v, 'g', 17).toStdString();
-                return out;
+            const auto framed = [&](const doc::MapPanel& content) {
+                return frameIn(doc::withItem(
+                    d, sheet, panel, [&](doc::SheetItem& item) { item.content = content; }));
             };
-            auto zoom = words({{"factor", number(0.3, 3)}});
-            zoom["about"] =
-                QString("%1,%2").arg(mm.x, 0, 'g', 17).arg(mm.y, 0, 'g', 17).toStdString();
-            const Point zoomed = frameIn(after(d, "panel-zoom", zoom)).toPixels()(place);
+            const auto& content = *d.sheet(sheet)->item(panel)->as<doc::MapPanel>();
+            const Point zoomed =
+                framed(doc::zoomed(d, content, number(0.3, 3), mm)).toPixels()(place);
             QVERIFY(std::hypot(zoomed.x - pixel.x, zoomed.y - pixel.y) < 0.01);
             const Point by{number(-20, 20), number(-20, 20)};
-            const Point moved =
-                frameIn(after(d, "panel-move", words({{"right", by.x}, {"down", by.y}})))
-                    .toPixels()(place);
+            const Point moved = framed(doc::moved(d, content, by)).toPixels()(place);
             QVERIFY(std::hypot(moved.x - pixel.x - by.x * 4, moved.y - pixel.y - by.y * 4) < 0.01);
         }
     }

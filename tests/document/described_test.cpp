@@ -241,6 +241,7 @@ private slots:
         QVERIFY(moved.has_value());
         for (std::size_t i = 0; i < d.sources.size(); ++i) {
             const auto was = d.sources[i].path, is = moved->sources[i].path;
+            if (was.empty()) continue;  // what is derived is no file
             QCOMPARE(is,
                      std::filesystem::path("/elsewhere/deep") / was.lexically_relative("/data"));
         }

@@ -53,6 +53,18 @@ Document sample() {
     profile.name = "Ridge";
     d = saveProfile(std::move(d), profile).first;
     d = addSheet(std::move(d), "A4", 297, 210, {{500000, 6800000}, 20000, 0}).first;
+    SheetItem inset;
+    inset.name = "Inset";
+    inset.content = MapPanel{};
+    d = addItem(std::move(d), d.sheets[0]->id, inset).first;
+    for (const char* name : {"May", "June"}) {
+        Layer month;
+        month.name = name;
+        RasterLayer raster;
+        raster.style.ramp = rampOf("stone", 0, name[1] == 'a' ? 10 : 20);
+        month.content = raster;
+        d = addLayer(std::move(d), std::move(month)).first;
+    }
     return d;
 }
 
@@ -164,6 +176,53 @@ const std::map<std::string, EditWords>& words() {
         {"panel-rotation", {{"sheet", "A4"}, {"item", "Main map"}, {"degrees", "30"}}},
         {"panel-crs", {{"sheet", "A4"}, {"item", "Main map"}, {"crs", "EPSG:3857"}}},
         {"panel-view", {{"sheet", "A4"}, {"item", "Main map"}, {"view", "Bay"}}},
+        {"panel-look",
+         {{"sheet", "A4"}, {"item", "Main map"}, {"centre", "1,2"}, {"scale", "7000"}}},
+        {"panel-like",
+         {{"sheet", "A4"}, {"item", "Inset"}, {"other", "Main map"}, {"what", "all"}}},
+        {"panel-follow", {{"sheet", "A4"}, {"item", "Main map"}, {"what", "Bay"}}},
+        {"panel-lamps", {{"sheet", "A4"}, {"item", "Main map"}, {"from", "map"}}},
+        {"panel-lamp", {{"sheet", "A4"}, {"item", "Main map"}, {"layer", "Lines"}, {"lit", "no"}}},
+        {"panel-order",
+         {{"sheet", "A4"},
+          {"item", "Main map"},
+          {"layer", "Lines"},
+          {"to", "below"},
+          {"of", "Light"}}},
+        {"credit-wording",
+         {{"sheet", "A4"}, {"item", "Sources"}, {"credit", "survey"}, {"wording", "by us"}}},
+        {"legend-order",
+         {{"sheet", "A4"},
+          {"item", "Key"},
+          {"layer", "Lines"},
+          {"to", "up"},
+          {"among", "Light,Lines"}}},
+        {"sheet-copy", {{"sheet", "A4"}, {"name", "Twin"}}},
+        {"sheet-from",
+         {{"name", "From a file"},
+          {"text",
+           R"({"ledge_sheet": {"id": 1, "width_mm": 90, "height_mm": 50, "items": [{"id": 2, "kind": "text", "name": "a", "rect_mm": [1, 1, 9, 9]}]}})"}}},
+        {"sheet-set", {{"sheet", "A4"}, {"member", "margin_mm"}, {"value", "12"}}},
+        {"items-set",
+         {{"sheet", "A4"}, {"items", "Title,Subtitle"}, {"member", "size_pt"}, {"value", "11"}}},
+        {"items-place", {{"sheet", "A4"}, {"items", "Title"}, {"rects", "1,2,30,4"}}},
+        {"items-align", {{"sheet", "A4"}, {"items", "Title,North"}, {"edge", "middle"}}},
+        {"items-distribute", {{"sheet", "A4"}, {"items", "Title,North,Scale"}, {"way", "down"}}},
+        {"items-size", {{"sheet", "A4"}, {"items", "Title,North"}, {"as", "both"}}},
+        {"items-order", {{"sheet", "A4"}, {"items", "Title"}, {"to", "below"}, {"of", "North"}}},
+        {"items-group", {{"sheet", "A4"}, {"items", "Title,North"}, {"grouped", "yes"}}},
+        {"items-remove", {{"sheet", "A4"}, {"items", "Title,North"}}},
+        {"items-paste",
+         {{"sheet", "A4"},
+          {"text",
+           R"({"ledge_items": [{"id": 2, "kind": "text", "name": "a", "rect_mm": [1, 1, 9, 9]}]})"}}},
+        {"item-pin",
+         {{"sheet", "A4"},
+          {"item", "North"},
+          {"side", "right"},
+          {"to", "page"},
+          {"distance", "-20"}}},
+        {"ramp-share", {{"layer", "May"}, {"with", "June"}}},
     };
     return all;
 }

@@ -124,29 +124,33 @@ private slots:
     }
     void orders_data() {
         QTest::addColumn<QString>("to");
+        QTest::addColumn<int>("of");
         QTest::addColumn<QString>("order");
-        QTest::newRow("front") << "front"
-                               << "11 12 10";
-        QTest::newRow("back") << "back"
-                              << "10 11 12";
-        QTest::newRow("forward") << "forward"
-                                 << "11 10 12";
-        QTest::newRow("backward") << "backward"
-                                  << "10 11 12";
+        QTest::newRow("front") << "front" << 0 << "11 12 10";
+        QTest::newRow("back") << "back" << 0 << "10 11 12";
+        QTest::newRow("above") << "above" << 10 << "11 12 10";
+        QTest::newRow("below") << "below" << 10 << "10 11 12";
     }
     void orders() {
         QFETCH(QString, to);
+        QFETCH(int, of);
         QFETCH(QString, order);
         Sheet sheet = three();
         const auto at = std::find(kLayeringNames.begin(), kLayeringNames.end(), to.toStdString());
-        orderItems(sheet,
-                   to == "front"     ? std::vector<Id>{11, 12}
-                   : to == "forward" ? std::vector<Id>{11}
-                                     : std::vector<Id>{11, 12},
-                   static_cast<Layering>(at - kLayeringNames.begin()));
+        orderItems(sheet, {11, 12}, static_cast<Layering>(at - kLayeringNames.begin()), of);
         QStringList now;
         for (const SheetItem& item : sheet.items) now << QString::number(item.id);
         QCOMPARE(now.join(' '), order);
+    }
+    // A step at a time each comes to the top and to the bottom, and no further.
+    void stepsThroughTheOrder() {
+        Sheet sheet = three();
+        QCOMPARE(nextInOrder(sheet, {10}, true), Id{0});
+        QCOMPARE(nextInOrder(sheet, {12}, true), Id{11});
+        QCOMPARE(nextInOrder(sheet, {11, 12}, true), Id{10});
+        QCOMPARE(nextInOrder(sheet, {10}, false), Id{11});
+        QCOMPARE(nextInOrder(sheet, {10, 11}, false), Id{12});
+        QCOMPARE(nextInOrder(sheet, {10, 12}, false), Id{0});
     }
     void keepsGroupsTogether() {
         Sheet sheet = three();
@@ -460,8 +464,7 @@ private slots:
         QVERIFY(std::isfinite(resolved(d, panelOf(d)).scale));
         // Moved by hand it stays where it was and follows no more.
         d = after(d, "panel-follow", {{"sheet", "Page"}, {"item", "Main map"}, {"what", "Glen"}});
-        d = after(d, "panel-move",
-                  {{"sheet", "Page"}, {"item", "Main map"}, {"right", "0"}, {"down", "0"}});
+        d = after(d, "panel-look", {{"sheet", "Page"}, {"item", "Main map"}});
         QCOMPARE(panelOf(d).follows, Id{0});
         QCOMPARE(panelOf(d).centre.x, 510000.0);
         QVERIFY(!applied(d, "panel-follow",

@@ -78,7 +78,7 @@ void SheetBench::makePagePart() {
     m_fits = new QCheckBox(tr("Fit items to the new size"));
     m_fits->setObjectName("pageFits");
     m_fits->setChecked(true);
-    m_fitsType = new QCheckBox(tr("and sizes of type"));
+    m_fitsType = new QCheckBox(tr("Fit sizes of type too"));
     m_fitsType->setObjectName("pageFitsType");
     m_margin = makeNumber(tr("Margin that items snap to"), 0, 500, 1, " mm");
     m_bleed = makeNumber(tr("Bleed beyond the page in PDF"), 0, 50, 1, " mm");
@@ -88,7 +88,8 @@ void SheetBench::makePagePart() {
     part->addWidget(
         sideBySide({captioned(tr("Width"), m_pageWidth), captioned(tr("Height"), m_pageHeight)}));
     part->addWidget(m_pageTrouble);
-    part->addWidget(sideBySide({m_fits, m_fitsType}));
+    part->addWidget(m_fits);
+    part->addWidget(m_fitsType);
     part->addWidget(
         sideBySide({captioned(tr("Margin"), m_margin), captioned(tr("Bleed"), m_bleed)}));
     add(m_pagePart);

@@ -83,6 +83,19 @@ void LabelTool::release() {
     pin(label, label.middle + by, label.angleRadians * kDegreesPerRadian, nullptr);
 }
 
+// One label larger or smaller than its set.
+void LabelTool::resize(const carto::MapLabel& label, double times) {
+    const auto* layer = m_workspace.document().layer(label.of.layer);
+    const auto* vector = layer ? layer->as<doc::VectorLayer>() : nullptr;
+    const auto set = static_cast<std::size_t>(label.of.set);
+    if (!vector || set >= vector->labels.size()) return;
+    const doc::LabelPin* known = vector->labels[set].pin(label.of.key);
+    const double now = known && known->sizePt > 0 ? known->sizePt : vector->labels[set].sizePt;
+    auto words = labelWords(label.of);
+    words["size-pt"] = exactNumber(std::round(now * times * 10) / 10);
+    m_workspace.perform("label-pin", words, "labelSize");
+}
+
 void LabelTool::pin(const carto::MapLabel& label, Point middle, double turn, const char* mergeKey) {
     const auto text = [](double v) { return exactNumber(std::round(v * 100) / 100); };
     const Point off = (middle - label.anchor) * (1 / m_frame.pxPerMm);
@@ -114,6 +127,9 @@ bool LabelTool::key(const QKeyEvent& event, const carto::MapFrame& now) {
         return true;
     };
     switch (event.key()) {
+    case Qt::Key_Plus:
+    case Qt::Key_Equal: return resize(*label, 1.1), true;
+    case Qt::Key_Minus: return resize(*label, 1 / 1.1), true;
     case Qt::Key_Left: return move(-1, 0);
     case Qt::Key_Right: return move(1, 0);
     case Qt::Key_Up: return move(0, -1);

@@ -43,6 +43,7 @@ private:
     Point shift(const carto::MapFrame& now) const;
     void paintLeftOut(QPainter& painter, const carto::MapFrame& now, Point off) const;
     std::optional<std::size_t> labelAt(Point at) const;
+    void resize(const carto::MapLabel& label, double times);
     void pin(const carto::MapLabel& label, Point middle, double turnDegrees, const char* mergeKey);
 
     Workspace& m_workspace;

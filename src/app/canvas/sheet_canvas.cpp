@@ -11,6 +11,8 @@
 #include "document/edits/item_layout.h"
 #include "document/edits/sheet_edits.h"
 #include "document/json/members.h"
+#include "document/map_crs.h"
+#include "document/panels.h"
 
 namespace ledge::app {
 namespace {
@@ -391,22 +393,31 @@ void SheetCanvas::moveItems(QPointF mm, bool isFree) {
     m_workspace.performOnSheet("items-place", {{"items", items}, {"rects", rects}}, "rects");
 }
 
+void SheetCanvas::look(const doc::MapPanel& panel, const QString& mergeKey) {
+    const double scale = doc::groundScale(panel, doc::crsIn(m_workspace.document(), panel.crs));
+    m_workspace.performOnItem(
+        "panel-look",
+        {{"centre", exactNumber(panel.centre.x) + "," + exactNumber(panel.centre.y)},
+         {"scale", exactNumber(scale)},
+         {"rotation", exactNumber(std::remainder(panel.rotation, 360.0))}},
+        mergeKey);
+}
+
 void SheetCanvas::moveContent(QPointF mm) {
     const QPointF by = mm - m_lastAt;
     m_lastAt = mm;
-    m_workspace.performOnItem(
-        "panel-move", {{"right", exactNumber(by.x())}, {"down", exactNumber(by.y())}}, "content");
+    const auto* item = m_workspace.item();
+    const auto* panel = item ? item->as<doc::MapPanel>() : nullptr;
+    if (panel) look(doc::moved(m_workspace.document(), *panel, {by.x(), by.y()}), "content");
 }
 
 void SheetCanvas::zoomContent(double factor, QPointF mm) {
     const auto* item = m_workspace.item();
-    if (!item) return;
+    const auto* panel = item ? item->as<doc::MapPanel>() : nullptr;
+    if (!panel) return;
     const doc::PageRect& r = item->rect;
-    const double x = mm.x() - r.left - r.width / 2, y = mm.y() - r.top - r.height / 2;
-    m_workspace.performOnItem(
-        "panel-zoom",
-        {{"factor", exactNumber(factor)}, {"about", exactNumber(x) + "," + exactNumber(y)}},
-        "contentZoom");
+    const Point about{mm.x() - r.left - r.width / 2, mm.y() - r.top - r.height / 2};
+    look(doc::zoomed(m_workspace.document(), *panel, factor, about), "contentZoom");
 }
 
 void SheetCanvas::turnContent(double degrees) {
@@ -591,8 +602,14 @@ void SheetCanvas::stepItem(int by) {
 }
 
 void SheetCanvas::nudge(double right, double down) {
-    m_workspace.performOnItems(
-        "items-move", {{"right", exactNumber(right)}, {"down", exactNumber(down)}}, "nudge");
+    doc::Sheet moved = *m_workspace.sheet();
+    doc::moveItems(moved, m_workspace.selectedItems(), right, down);
+    std::string items, rects;
+    for (const doc::Id id : doc::withGroups(moved, m_workspace.selectedItems())) {
+        items += (items.empty() ? "" : ",") + Workspace::target(id);
+        rects += (rects.empty() ? "" : ",") + rectText(moved.item(id)->rect);
+    }
+    m_workspace.performOnSheet("items-place", {{"items", items}, {"rects", rects}}, "nudge");
 }
 
 bool SheetCanvas::contentKey(QKeyEvent* event) {
@@ -602,8 +619,8 @@ bool SheetCanvas::contentKey(QKeyEvent* event) {
                                           item->rect.top + item->rect.height / 2)
                                 : QPointF();
     const auto move = [&](double x, double y) {
-        m_workspace.performOnItem("panel-move",
-                                  {{"right", exactNumber(x)}, {"down", exactNumber(y)}}, "content");
+        if (const auto* panel = item ? item->as<doc::MapPanel>() : nullptr)
+            look(doc::moved(m_workspace.document(), *panel, {x, y}), "content");
         return true;
     };
     switch (event->key()) {
@@ -628,7 +645,7 @@ bool SheetCanvas::itemKey(QKeyEvent* event) {
     const bool isOrder = event->modifiers() & Qt::ControlModifier;
     const auto* item = m_workspace.item();
     const auto order = [&](const char* to) {
-        m_workspace.performOnItems("items-order", {{"to", to}});
+        orderSelected(m_workspace, to);
         return true;
     };
     const bool isFar = event->modifiers() & Qt::ShiftModifier;

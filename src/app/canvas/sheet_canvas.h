@@ -60,6 +60,7 @@ private:
     void pressItem(const doc::SheetItem* item, bool extends);
     void startMoving(QPointF mm, const Grip& grip);
     void moveItems(QPointF mm, bool isFree);
+    void look(const doc::MapPanel& panel, const QString& mergeKey);
     void moveContent(QPointF mm);
     void zoomContent(double factor, QPointF mm);
     void turnContent(double degrees);

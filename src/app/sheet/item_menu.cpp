@@ -89,6 +89,20 @@ void doubleItems(Workspace& workspace) {
                          doc::withGroups(*workspace.sheet(), workspace.selectedItems())));
 }
 
+void orderSelected(Workspace& workspace, const std::string& to) {
+    const doc::Sheet* sheet = workspace.sheet();
+    if (!sheet) return;
+    if (to == "front" || to == "back") {
+        workspace.performOnItems("items-order", {{"to", to}});
+        return;
+    }
+    const bool isUp = to == "forward";
+    const doc::Id of = doc::nextInOrder(*sheet, workspace.selectedItems(), isUp);
+    if (of == 0) return;
+    workspace.performOnItems("items-order",
+                             {{"to", isUp ? "above" : "below"}, {"of", Workspace::target(of)}});
+}
+
 bool addItem(Workspace& workspace, const QString& name, const char* kind, const std::string& rect,
              doc::EditWords more) {
     const doc::Sheet* sheet = workspace.sheet();
@@ -163,9 +177,8 @@ ItemMenu::ItemMenu(Workspace& workspace, QWidget* parent) : QMenu(parent) {
         {"backward", tr("One down"), "Ctrl+Down"},
         {"back", tr("To the bottom"), "Ctrl+Shift+Down"}};
     for (const auto& [to, said, keys] : orders)
-        act(order, said, QKeySequence(keys), [&workspace, to = to] {
-            workspace.performOnItems("items-order", {{"to", to}});
-        });
+        act(order, said, QKeySequence(keys),
+            [&workspace, to = to] { orderSelected(workspace, to); });
     act(this, tr("Group"), QKeySequence("Ctrl+G"), [&workspace] {
         workspace.performOnItems("items-group", {{"grouped", "yes"}});
     })->setEnabled(count > 1);

@@ -32,6 +32,8 @@ void copyItems(Workspace& workspace);
 void cutItems(Workspace& workspace);
 void pasteItems(Workspace& workspace);
 void doubleItems(Workspace& workspace);
+/// The selected items to "front" or "back", or one step "forward" or "backward".
+void orderSelected(Workspace& workspace, const std::string& to);
 /// An item of a kind, on top, with a name that is free, selected.
 bool addItem(Workspace& workspace, const QString& name, const char* kind, const std::string& rect,
              doc::EditWords more = {});

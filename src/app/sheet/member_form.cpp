@@ -17,7 +17,7 @@ using Kind = MemberRow::Kind;
 
 bool isHalf(Kind kind) {
     return kind == Kind::Number || kind == Kind::Choice || kind == Kind::Colour ||
-           kind == Kind::Paint || kind == Kind::Check;
+           kind == Kind::Paint;
 }
 
 doc::Id layerOf(const doc::SheetItem& item) {
@@ -47,7 +47,13 @@ void MemberForm::show(const doc::SheetItem& item, const std::vector<MemberRow>& 
 
 void MemberForm::build(const std::vector<MemberRow>& rows) {
     while (QLayoutItem* old = m_rows->takeAt(0)) {
-        if (old->widget()) old->widget()->hide(), old->widget()->deleteLater();
+        if (QWidget* gone = old->widget()) {
+            // Until it is deleted it is not to be taken for one of the new ones.
+            for (QWidget* part : gone->findChildren<QWidget*>()) part->setObjectName({});
+            gone->setObjectName({});
+            gone->hide();
+            gone->deleteLater();
+        }
         delete old;
     }
     m_fields.clear();
@@ -55,8 +61,7 @@ void MemberForm::build(const std::vector<MemberRow>& rows) {
     // Narrow ones side by side, two in a row.
     for (std::size_t i = 0; i < m_fields.size(); ++i) {
         const bool isPair = isHalf(rows[i].kind) && i + 1 < m_fields.size() &&
-                            isHalf(rows[i + 1].kind) &&
-                            (rows[i].kind == Kind::Check) == (rows[i + 1].kind == Kind::Check);
+                            isHalf(rows[i + 1].kind);
         if (!isPair) {
             m_rows->addWidget(framed(m_fields[i]));
             continue;

@@ -50,7 +50,22 @@ void PanelEditor::makePlace() {
     m_rows->addWidget(
         sideBySide({captioned(tr("Scale"), m_scale), captioned(tr("Rotation"), m_rotation)}));
     m_rows->addWidget(m_content);
+    auto* map =
+        makeButton(tr("Show on the map"),
+                   tr("The map at this panel's place and scale, with sizes as they are on paper"));
+    map->setObjectName("panelOnMap");
+    connect(map, &QPushButton::clicked, this, [this] {
+        const auto* item = m_workspace.item();
+        const auto* panel = item ? item->as<doc::MapPanel>() : nullptr;
+        if (!panel) return;
+        const auto shown = doc::resolved(m_workspace.document(), *panel);
+        m_workspace.setView(doc::viewInCrs(doc::viewOf(shown),
+                                           doc::crsIn(m_workspace.document(), shown.crs),
+                                           m_workspace.session().mapCrs()));
+        m_workspace.showMap();
+    });
     m_rows->addWidget(sideBySide({fit, round}));
+    m_rows->addWidget(map);
     m_rows->addWidget(
         sideBySide({captioned(tr("Same as"), m_like), captioned(tr("Follows"), m_follows)}));
     m_rows->addWidget(m_said);
@@ -187,7 +202,8 @@ void PanelEditor::showGrids(const doc::MapPanel& panel) {
         kind->setObjectName(QString("gridKind%1").arg(i));
         form->setObjectName(QString("gridForm%1").arg(i));
         crs->setObjectName(QString("gridCrs%1").arg(i));
-        interval->setDecimals(grid.style.isGraticule ? 6 : 0);
+        interval->setDecimals(grid.style.isGraticule ? 4 : 0);
+        interval->setSpecialValueText(tr("by the scale"));
         showChoice(kind, grid.style.isGraticule ? 0 : 1);
         showChoice(form, static_cast<int>(grid.form));
         showText(crs, qtext(grid.style.crs));

@@ -38,7 +38,7 @@ StackPanel::StackPanel(Workspace& workspace, session::FactBook& facts, QWidget* 
     m_scroll->setAccessibleName(tr("Stack"));
     m_scroll->viewport()->installEventFilter(this);
     m_headings[0] = makeLabel(tr("On this sheet"), "muted");
-    m_headings[1] = makeLabel(tr("Layers · follow the map"), "muted");
+    m_headings[1] = makeLabel(tr("Layers"), "muted");
     for (QLabel* heading : m_headings) {
         heading->setParent(m_list);
         heading->hide();
@@ -111,6 +111,12 @@ void StackPanel::refresh() {
 }
 
 void StackPanel::refreshRows() {
+    const doc::SheetItem* panel = m_workspace.lampPanel();
+    m_headings[1]->setText(
+        !panel ? tr("Layers · no map panel here")
+        : panel->as<doc::MapPanel>()->lit
+            ? tr("Lamps of %1").arg(QString::fromStdString(panel->name))
+            : tr("Lamps of %1 · follow the map").arg(QString::fromStdString(panel->name)));
     for (const auto& [id, strip] : m_strips) strip->refresh();
     for (const auto& [id, item] : m_items) item->refresh();
     markSelection();

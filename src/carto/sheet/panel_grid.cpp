@@ -12,6 +12,12 @@ namespace ledge::carto {
 namespace {
 constexpr double kTickMm = 1.2, kArmMm = 1.5;
 
+// Lines may be faint; figures are read.
+Colour opaque(Colour colour) {
+    colour.a = 255;
+    return colour;
+}
+
 struct Line {
     const globe::GridLine* of = nullptr;
     std::vector<QPolygonF> pieces;  ///< on the page
@@ -41,7 +47,8 @@ class GridOnPanel {
 public:
     GridOnPanel(QPainter& painter, const QRectF& rect, double mm, const doc::PanelGrid& grid)
         : m_painter(painter), m_rect(rect), m_mm(mm),
-          m_grid(grid), m_style{grid.style.labelPt, false, false, grid.style.colour, false, 0} {}
+          m_grid(grid), m_style{grid.style.labelPt,        false, false,
+                                opaque(grid.style.colour), false, 0} {}
 
     void lines(const std::vector<Line>& all) const {
         inside([&] {
@@ -158,8 +165,9 @@ Result<void> paintPanelGrid(QPainter& painter, const QRectF& rect, const MapFram
     const auto crs = gridCrs(grid.style, frame.crs);
     if (!crs) return crs.error();
     const double interval = gridInterval(grid.style, *crs, frame);
-    const auto found =
-        globe::gridLines(*crs, frame.crs, frame.extent(), interval, frame.tolerance());
+    // A little beyond, so that what ends at an edge meets it.
+    const Box around = frame.extent().grown(4 * frame.unitsPerPx());
+    const auto found = globe::gridLines(*crs, frame.crs, around, interval, frame.tolerance());
     if (progress.stopped()) return cancelled("drawing");
     const Affine way = frame.toPixels();
     const QPointF middle = rect.center() - QPointF(frame.widthPx / 2.0, frame.heightPx / 2.0);

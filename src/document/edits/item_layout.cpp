@@ -165,23 +165,36 @@ void moveItems(Sheet& sheet, const std::vector<Id>& items, double right, double 
     }
 }
 
-void orderItems(Sheet& sheet, const std::vector<Id>& items, Layering to) {
-    Items& all = sheet.items;  // the first is on top
-    const auto moves = [&](const Shared<SheetItem>& one) { return isIn(items, one->id); };
-    switch (to) {
-    case Layering::Front: std::stable_partition(all.begin(), all.end(), moves); return;
-    case Layering::Back:
-        std::stable_partition(all.begin(), all.end(), [&](const auto& one) { return !moves(one); });
-        return;
-    case Layering::Forward:
-        for (std::size_t i = 1; i < all.size(); ++i)
-            if (moves(all[i]) && !moves(all[i - 1])) std::swap(all[i], all[i - 1]);
-        return;
-    case Layering::Backward:
-        for (std::size_t i = all.size(); i-- > 1;)
-            if (moves(all[i - 1]) && !moves(all[i])) std::swap(all[i], all[i - 1]);
-        return;
+void orderItems(Sheet& sheet, const std::vector<Id>& items, Layering to, Id of) {
+    Items moved, rest;  // the first is on top
+    for (Shared<SheetItem>& one : sheet.items)
+        (isIn(items, one->id) ? moved : rest).push_back(std::move(one));
+    auto at = rest.begin();
+    if (to == Layering::Back) at = rest.end();
+    if (to == Layering::Above || to == Layering::Below) {
+        at =
+            std::find_if(rest.begin(), rest.end(), [of](const auto& one) { return one->id == of; });
+        if (at != rest.end() && to == Layering::Below) ++at;
     }
+    rest.insert(at, moved.begin(), moved.end());
+    sheet.items = std::move(rest);
+}
+
+Id nextInOrder(const Sheet& sheet, const std::vector<Id>& items, bool isUp) {
+    Id above = 0;
+    bool hasMet = false;
+    for (const SheetItem& item : sheet.items) {
+        if (isIn(items, item.id)) {
+            if (isUp) return above;
+            hasMet = true;
+            above = 0;
+        } else if (!hasMet) {
+            above = item.id;
+        } else if (above == 0) {
+            above = item.id;  // the first below the last of them met so far
+        }
+    }
+    return isUp ? 0 : above;
 }
 
 std::vector<Id> withGroups(const Sheet& sheet, const std::vector<Id>& items) {

@@ -20,11 +20,14 @@ void sizeItems(Sheet& sheet, const std::vector<Id>& items, bool isWidth, bool is
 /// By so much; items of a group go together.
 void moveItems(Sheet& sheet, const std::vector<Id>& items, double rightMm, double downMm);
 
-enum class Layering : std::uint8_t { Front, Forward, Backward, Back };
-inline constexpr std::array<std::string_view, 4> kLayeringNames{"front", "forward", "backward",
-                                                                "back"};
-/// In the order of drawing; among each other they stay as they are.
-void orderItems(Sheet& sheet, const std::vector<Id>& items, Layering to);
+enum class Layering : std::uint8_t { Front, Back, Above, Below };
+inline constexpr std::array<std::string_view, 4> kLayeringNames{"front", "back", "above", "below"};
+/// In the order of drawing, above or below another item `of` or all; among each other they stay as
+/// they are.
+void orderItems(Sheet& sheet, const std::vector<Id>& items, Layering to, Id of = 0);
+/// The item that they have to go above, or below, to come one step nearer to the top or the bottom;
+/// 0 where they are there.
+Id nextInOrder(const Sheet& sheet, const std::vector<Id>& items, bool isUp);
 
 /// The items with those that are in a group with them.
 std::vector<Id> withGroups(const Sheet& sheet, const std::vector<Id>& items);

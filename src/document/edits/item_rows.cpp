@@ -178,14 +178,6 @@ std::vector<NamedEdit> itemEditRows() {
                          one.change([&](SheetItem& item) { item = it->second; });
              });
          }},
-        {"items-move",
-         "Move {items}",
-         {kSheet, kItems, {"right", Kind::Length, "mm"}, {"down", Kind::Length, "mm"}},
-         [](const Document& d, const EditValues& v) -> Result<Document> {
-             return withSheet(d, v.id("sheet"), [&](Sheet& sheet) {
-                 moveItems(sheet, v.ids("items"), v.number("right"), v.number("down"));
-             });
-         }},
         {"items-place",
          "Place {items}",
          {kSheet, kItems, {"rects", Kind::Lengths, "left,top,width,height of each, in mm"}},
@@ -238,11 +230,20 @@ std::vector<NamedEdit> itemEditRows() {
          }},
         {"items-order",
          "Order of {items}",
-         {kSheet, kItems, {"to", Kind::Choice, "", true, 0, 0, names(kLayeringNames)}},
+         {kSheet,
+          kItems,
+          {"to", Kind::Choice, "", true, 0, 0, names(kLayeringNames)},
+          {"of", Kind::Item, "above or below which", false}},
          [](const Document& d, const EditValues& v) -> Result<Document> {
+             const auto to = static_cast<Layering>(placeOf(kLayeringNames, v.text("to")));
+             const bool isBeside = to == Layering::Above || to == Layering::Below;
+             const auto& items = v.ids("items");
+             if (isBeside &&
+                 (!v.has("of") || std::find(items.begin(), items.end(), v.id("of")) != items.end()))
+                 return Error{ErrorCode::InvalidArgument, "items-order of", "is no other item",
+                              "name the one they shall be above or below"};
              return withSheet(d, v.id("sheet"), [&](Sheet& sheet) {
-                 orderItems(sheet, v.ids("items"),
-                            static_cast<Layering>(placeOf(kLayeringNames, v.text("to"))));
+                 orderItems(sheet, items, to, isBeside ? v.id("of") : 0);
              });
          }},
         {"items-group",

@@ -56,8 +56,15 @@ std::vector<NamedEdit> labelEditRows() {
           {"scale", Kind::Number, "1 : n; it holds from half to twice of it, 0: always", false, 0,
            1e10},
           {"hidden", Kind::Yes, "", false},
-          {"text", Kind::Text, "in place of the label's; \\n breaks lines", false}},
+          {"text", Kind::Text, "in place of the label's; \\n breaks lines", false},
+          {"size-pt", Kind::Number, "points, in place of the set's; 0: as the set has it", false, 0,
+           500},
+          {"colour", Kind::Text, "in place of the set's; none: as the set has it", false}},
          [](const Document& d, const EditValues& v) -> Result<Document> {
+             const bool hasColour = v.has("colour") && v.text("colour") != "none";
+             if (hasColour && !parseColour(v.text("colour")))
+                 return Error{ErrorCode::InvalidArgument, "label-pin colour",
+                              "\"" + v.text("colour") + "\" is no colour", "write #RRGGBB or none"};
              return withSet(d, v, [&](LabelStyle& labels) {
                  LabelPin& pin = pinOf(labels, static_cast<std::int64_t>(v.number("key")));
                  if (v.has("right-mm") || v.has("down-mm")) {
@@ -70,6 +77,9 @@ std::vector<NamedEdit> labelEditRows() {
                  if (v.has("scale")) pin.scale = v.number("scale");
                  if (v.has("hidden")) pin.isHidden = v.isOn("hidden");
                  if (v.has("text")) pin.text = v.text("text");
+                 if (v.has("size-pt")) pin.sizePt = v.number("size-pt");
+                 if (v.has("colour"))
+                     pin.colour = hasColour ? parseColour(v.text("colour")) : std::nullopt;
              });
          }},
         {"label-unpin",

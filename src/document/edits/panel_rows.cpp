@@ -56,39 +56,16 @@ std::vector<Id> withLitAt(const Document& d, std::vector<Id> lit, Id layer) {
     return lit;
 }
 
-// Layers of one list, the top level or a group, change places with each other.
-std::vector<Id> reordered(const Document& d, std::vector<Id> lit, Id layer, const std::string& to) {
-    std::vector<Id> siblings;
-    const auto search = [&](const auto& self, const std::vector<LayerPtr>& list) -> bool {
-        for (const LayerPtr& one : list) {
-            const auto* group = one->as<Group>();
-            if (one->id == layer) {
-                for (const LayerPtr& each : list) siblings.push_back(each->id);
-                return true;
-            }
-            if (group && self(self, group->children)) return true;
-        }
-        return false;
-    };
-    search(search, d.layers);
-    std::vector<std::size_t> places;  // of those that are lit
-    std::size_t own = SIZE_MAX;
-    for (std::size_t i = 0; i < lit.size(); ++i) {
-        if (std::find(siblings.begin(), siblings.end(), lit[i]) == siblings.end()) continue;
-        if (lit[i] == layer) own = places.size();
-        places.push_back(i);
+// Only layers of one list, the top level or a group, are drawn in the order they have here.
+std::vector<Id> reordered(std::vector<Id> lit, Id layer, const std::string& to, Id of) {
+    if (std::erase(lit, layer) == 0) return lit;
+    auto at = lit.begin();
+    if (to == "bottom") at = lit.end();
+    if (to == "above" || to == "below") {
+        at = std::find(lit.begin(), lit.end(), of);
+        if (at != lit.end() && to == "below") ++at;
     }
-    if (own == SIZE_MAX) return lit;
-    std::vector<Id> order;
-    for (const std::size_t i : places) order.push_back(lit[i]);
-    order.erase(order.begin() + static_cast<std::ptrdiff_t>(own));
-    std::size_t target = own;
-    if (to == "top") target = 0;
-    if (to == "bottom") target = order.size();
-    if (to == "up" && own > 0) target = own - 1;
-    if (to == "down" && own < order.size()) target = own + 1;
-    order.insert(order.begin() + static_cast<std::ptrdiff_t>(target), layer);
-    for (std::size_t i = 0; i < places.size(); ++i) lit[places[i]] = order[i];
+    lit.insert(at, layer);
     return lit;
 }
 }  // namespace
@@ -176,26 +153,18 @@ std::vector<NamedEdit> panelEditRows() {
                  p.crs = d.mapCrs;
              });
          }},
-        {"panel-move",
-         "Move what {item} shows",
-         {kSheet, kItem, {"right", Kind::Length, "mm"}, {"down", Kind::Length, "mm"}},
+        {"panel-look",
+         "Where {item} looks",
+         {kSheet, kItem, {"centre", Kind::Numbers, "x,y in the panel's CRS", false}, kScale, kTurn},
          [](const Document& d, const EditValues& v) -> Result<Document> {
-             return withPanel(d, v, "panel-move", [&](MapPanel& p, const crs::CrsPtr&) {
-                 p = moved(d, p, {v.number("right"), v.number("down")});
-             });
-         }},
-        {"panel-zoom",
-         "Zoom what {item} shows",
-         {kSheet,
-          kItem,
-          {"factor", Kind::Number, "of the scale's denominator", true, 0.001, 1000},
-          {"about", Kind::Lengths, "right,down of its middle, mm", false}},
-         [](const Document& d, const EditValues& v) -> Result<Document> {
-             Point about;
-             if (v.has("about") && v.numbers("about").size() == 2)
-                 about = {v.numbers("about")[0], v.numbers("about")[1]};
-             return withPanel(d, v, "panel-zoom", [&](MapPanel& p, const crs::CrsPtr&) {
-                 p = zoomed(d, p, v.number("factor"), about);
+             if (v.has("centre") && v.numbers("centre").size() != 2)
+                 return Error{ErrorCode::InvalidArgument, "panel-look centre", "is not one place",
+                              "give two numbers: x,y in the panel's CRS"};
+             return withPanel(d, v, "panel-look", [&](MapPanel& p, const crs::CrsPtr&) {
+                 p = resolved(d, p), p.follows = 0;
+                 if (v.has("centre")) p.centre = {v.numbers("centre")[0], v.numbers("centre")[1]};
+                 if (v.has("rotation")) p.rotation = std::remainder(v.number("rotation"), 360.0);
+                 if (v.has("scale")) setGroundScale(p, crsIn(d, p.crs), v.number("scale"));
              });
          }},
         {"panel-like",
@@ -246,6 +215,7 @@ std::vector<NamedEdit> panelEditRows() {
                               "is neither a saved view nor another panel of the sheet",
                               "name one, or say nothing"};
              return withPanel(d, v, "panel-follow", [&](MapPanel& p, const crs::CrsPtr&) {
+                 if (p.follows == id) return;
                  p = resolved(d, p);  // what it stops following is where it stays
                  p.follows = id;
              });
@@ -283,11 +253,13 @@ std::vector<NamedEdit> panelEditRows() {
          {kSheet,
           kItem,
           {"layer", Kind::Layer},
-          {"to", Kind::Choice, "", true, 0, 0, {"top", "up", "down", "bottom"}}},
+          {"to", Kind::Choice, "", true, 0, 0, {"top", "above", "below", "bottom"}},
+          {"of", Kind::Layer, "above or below which", false}},
          [](const Document& d, const EditValues& v) -> Result<Document> {
              return withPanel(d, v, "panel-order", [&](MapPanel& p, const crs::CrsPtr&) {
                  p = ownLamps(d, p);
-                 p.lit = reordered(d, *p.lit, v.id("layer"), v.text("to"));
+                 p.lit =
+                     reordered(*p.lit, v.id("layer"), v.text("to"), v.has("of") ? v.id("of") : 0);
              });
          }},
         {"credit-wording",

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "document/edits/item_layout.h"
 #include "document/edits/layer_edits.h"
@@ -98,9 +99,23 @@ void letGo(SheetItem& item, const Document& document) {
 }  // namespace
 
 std::pair<Document, Id> addSheet(Document document, Sheet sheet) {
-    sheet.id = document.nextId++;
+    // One of its name is replaced, and what is called alike keeps its id.
+    const auto there = std::find_if(document.sheets.begin(), document.sheets.end(),
+                                    [&](const Sheet& one) { return one.name == sheet.name; });
+    const Sheet before = there == document.sheets.end() ? Sheet() : Sheet(**there);
+    const auto known = [&before](const SheetItem& item) -> Id {
+        for (const SheetItem& one : before.items)
+            if (one.name == item.name && itemKind(one) == itemKind(item)) return one.id;
+        return 0;
+    };
+    sheet.id = before.id != 0 ? before.id : document.nextId++;
     NewIds ids;
-    for (const SheetItem& item : sheet.items) ids.emplace(item.id, document.nextId++);
+    std::set<Id> taken;
+    for (const SheetItem& item : sheet.items) {
+        const Id same = known(item);
+        const bool isFree = same != 0 && taken.insert(same).second;
+        ids.emplace(item.id, isFree ? same : document.nextId++);
+    }
     for (Shared<SheetItem>& one : sheet.items)
         one.change([&](SheetItem& item) {
             item.id = ids[item.id];
@@ -113,7 +128,10 @@ std::pair<Document, Id> addSheet(Document document, Sheet sheet) {
     }
     const Id id = sheet.id;
     settlePins(sheet);
-    document.sheets.push_back(std::move(sheet));
+    if (there == document.sheets.end())
+        document.sheets.push_back(std::move(sheet));
+    else
+        *there = Shared<Sheet>(std::move(sheet));
     return {std::move(document), id};
 }
 

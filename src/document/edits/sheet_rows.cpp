@@ -83,9 +83,7 @@ std::vector<NamedEdit> sheetEditRows() {
                          panel->centre = view->centre, panel->scale = view->scale;
                          panel->rotation = view->rotation, panel->crs = d.mapCrs;
                      });
-             Document next = d;
-             std::erase_if(next.sheets, [&](const Sheet& s) { return s.name == v.text("name"); });
-             return addSheet(std::move(next), *std::move(sheet)).first;
+             return addSheet(d, *std::move(sheet)).first;
          }},
         {"sheet-copy",
          "Copy of {sheet}",
@@ -96,9 +94,7 @@ std::vector<NamedEdit> sheetEditRows() {
                  return Error{ErrorCode::InvalidArgument, "sheet-copy name", "is the sheet's own",
                               "give the copy another name"};
              copy.name = v.text("name");
-             Document next = d;
-             std::erase_if(next.sheets, [&](const Sheet& s) { return s.name == copy.name; });
-             return addSheet(std::move(next), std::move(copy)).first;
+             return addSheet(d, std::move(copy)).first;
          }},
         {"sheet-set",
          "{member} of {sheet}",

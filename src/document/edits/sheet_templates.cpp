@@ -80,7 +80,7 @@ TemplateItems foot(double w, double h, const MapView& view, const std::string& c
             item("North", {margin + width - 9, top + 2, 9, 13}, arrow(7)),
             item("Sources", {margin + width * 0.64, h - margin - 6, width * 0.36, 6},
                  credits(Align::Right)),
-            panel("Main map", {margin, margin + 5, width, h - 2 * margin - foot - 5}, view, crs)};
+            panel("Main map", {margin, margin + 5, width, h - 2 * margin - foot - 7}, view, crs)};
 }
 
 // A figure for a report: all of the page is map, what explains it lies in its corners.

@@ -104,10 +104,10 @@ LEDGE_DESCRIBED(Look) {
     a("mark", s.mark);
     a("mark_mm", s.markMm);
     a("mark_turn", s.markTurn);
-    a.sparse("mark_picture", s.markPicture);
-    a.sparse("mark_text", s.markText);
-    a.sparse("mark_font", s.markFont);
-    a.sparse("pattern_picture", s.patternPicture);
+    a("mark_picture", s.markPicture);
+    a("mark_text", s.markText);
+    a("mark_font", s.markFont);
+    a("pattern_picture", s.patternPicture);
     a.then([&] {
         if constexpr (std::remove_reference_t<decltype(a)>::isReading) {
             // Ink and gaps are lengths, and together more than nothing.

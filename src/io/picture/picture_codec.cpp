@@ -203,6 +203,12 @@ struct PngWriter {
             png_set_PLTE(png, info, colours.data(), static_cast<int>(colours.size()));
             png_set_tRNS(png, info, alphas.data(), static_cast<int>(alphas.size()), nullptr);
         }
+        if (shape.dotsPerInch > 0) {
+            const auto perMetre = static_cast<png_uint_32>(shape.dotsPerInch / 0.0254 + 0.5);
+            png_set_pHYs(png, info, perMetre, perMetre, PNG_RESOLUTION_METER);
+            png_set_filter(png, 0, PNG_FILTER_SUB);
+            png_set_compression_level(png, 3);
+        }
         png_write_info(png, info);
         if (shape.bytesPerValue == 2) png_set_swap(png);
         row.resize(shape.width * shape.bands * shape.bytesPerValue);
