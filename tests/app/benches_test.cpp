@@ -248,12 +248,16 @@ private slots:
                 // Of a menu of its own the first; a picture asks for its file.
                 QAction* action =
                     actions[i]->menu() ? actions[i]->menu()->actions().front() : actions[i];
-                QTimer::singleShot(200, [picture] {
+                auto* answer = new QTimer(menu);  // ends with it
+                answer->setInterval(50);
+                connect(answer, &QTimer::timeout, answer, [picture, answer] {
                     auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
                     if (!dialog) return;
+                    answer->stop();
                     dialog->selectFile(picture);
                     QMetaObject::invokeMethod(dialog, "accept");
                 });
+                answer->start();
                 action->trigger();
                 menu->close();
             });

@@ -479,7 +479,8 @@ private slots:
         const auto done = applied(sample(), "panel-crs", words().at("panel-crs"));
         const auto panelOf = [](const Document& d) {
             for (const SheetItem& item : d.sheets[0]->items)
-                if (const auto* panel = item.as<MapPanel>()) return *panel;
+                if (const auto* panel = item.as<MapPanel>(); panel && item.name == "Main map")
+                    return *panel;
             return MapPanel{};
         };
         const MapPanel a = panelOf(sample()), b = panelOf(done->document);
