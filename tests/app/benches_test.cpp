@@ -30,8 +30,13 @@ const std::set<QString> kOwn{"Resolution of the export",
                              "clipBy",
                              "extentOfView",
                              "vision",
-                             "categoryOrder"};
-const QStringList kUnfolding{"showsStops", "lookMore", "lookOf", "labelSets"};
+                             "categoryOrder",
+                             "rampCut",
+                             "pageFits",
+                             "pageFitsType",
+                             "archival",
+                             "seriesPage"};
+const QStringList kUnfolding{"showsStops", "lookMore", "lookOf", "labelSets", "itemMore"};
 
 QString keyOf(const QWidget& control) {
     if (!control.objectName().isEmpty()) return control.objectName();
@@ -106,7 +111,7 @@ private:
     // Each control of the page shown, from the state it is shown in.
     void useEveryControl(int atLeast) {
         const auto before = m_session->snapshot();
-        for (const char* name : {"showsStops", "lookMore"})
+        for (const char* name : {"showsStops", "lookMore", "itemMore"})
             if (auto* unfold = shown<QCheckBox>(name); unfold && !unfold->isChecked()) {
                 unfold->click();
                 QVERIFY(waitUntilIdle(*m_window));
@@ -210,7 +215,7 @@ private slots:
     void usesEveryControlOfItems() {
         QFETCH(QString, kind);
         QFETCH(int, atLeast);
-        const doc::Sheet& sheet = document().sheets.back();
+        const doc::Sheet& sheet = document().sheets[1];  // with a profile on it
         workspace().showSheet(sheet.id);
         workspace().setBench(Bench::Sheet);
         doc::Id item = 0;

@@ -36,7 +36,7 @@ struct BeaconItem {\
     std::string word = "lit";\
     bool operator==(const BeaconItem\&) const = default;\
 };\
-&|' -e 's|CreditsItem, ProfileItem, UnknownItem>;|CreditsItem, ProfileItem, BeaconItem, UnknownItem>;|' \
+&|' -e 's|ChartItem, UnknownItem>;|ChartItem, BeaconItem, UnknownItem>;|' \
     "$sources/document/sheet.h" > "$work/document/sheet.h"
 grep -q 'BeaconItem, UnknownItem' "$work/document/sheet.h" || { echo "the list of kinds is elsewhere"; exit 1; }
 mustNot document/json/project_json.cpp no_row_for_this_kind

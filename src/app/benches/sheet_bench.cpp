@@ -217,6 +217,7 @@ void SheetBench::makeActions() {
     m_dpi = makeNumber(tr("Resolution of the export"), 30, 2400, 0, " dpi", 50);
     m_dpi->setValue(300);
     m_archival = new QCheckBox(tr("PDF for archives (PDF/A-2)"));
+    m_archival->setObjectName("archival");
     m_pixels = makeLabel("", "muted");
     auto* more =
         makeButton(tr("Add item"), tr("A map panel, text, legend, scale bar, arrow, picture, "
