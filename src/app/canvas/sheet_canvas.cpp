@@ -607,7 +607,10 @@ void SheetCanvas::nudge(double right, double down) {
     std::string items, rects;
     for (const doc::Id id : doc::withGroups(moved, m_workspace.selectedItems())) {
         items += (items.empty() ? "" : ",") + Workspace::target(id);
-        rects += (rects.empty() ? "" : ",") + rectText(moved.item(id)->rect);
+        // Not rounded: a step is as long as it says.
+        const doc::PageRect& r = moved.item(id)->rect;
+        for (const double side : {r.left, r.top, r.width, r.height})
+            rects += (rects.empty() ? "" : ",") + exactNumber(side);
     }
     m_workspace.performOnSheet("items-place", {{"items", items}, {"rects", rects}}, "nudge");
 }
