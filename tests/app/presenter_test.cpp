@@ -72,7 +72,8 @@ private slots:
         const auto far = snapped({200, 150, 30, 10}, {true, 0, 0}, sheet, {999}, 2).rect;
         QVERIFY(far == (doc::PageRect{200, 150, 30, 10}));
         // An item is no guide for itself.
-        const auto own = snapped({50.5, 60, 40, 20}, {true, 0, 0}, sheet, {sheet.items[0]->id}, 2).rect;
+        const auto own =
+            snapped({50.5, 60, 40, 20}, {true, 0, 0}, sheet, {sheet.items[0]->id}, 2).rect;
         QCOMPARE(own.left, 50.5);
     }
 

@@ -575,8 +575,8 @@ private slots:
         doc::RasterLayer raster;
         raster.style.ramp = rampOf("moss", 0, 1);
         for (const doc::LayerContent& content : std::initializer_list<doc::LayerContent>{
-                 vectorOf(GeometryType::Line), raster, tint,
-                 doc::Hillshade{}, doc::Steepness{}, doc::Contours{}}) {
+                 vectorOf(GeometryType::Line), raster, tint, doc::Hillshade{}, doc::Steepness{},
+                 doc::Contours{}}) {
             doc::Layer layer;
             layer.content = content;
             const QImage image = swatch(layer, {34, 26}, 2);

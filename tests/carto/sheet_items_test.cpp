@@ -32,8 +32,8 @@ QImage sheetPicture(const doc::Document& d, doc::Id id) {
         painter, d, sheet, kPxPerMm, *data,
         [&](QPainter& p, const doc::SheetItem& item, const MapFrame& frame) -> Result<void> {
             MapRenderer renderer(data);
-            const auto picture =
-                renderer.picture(d, doc::panelLayers(d, *item.as<doc::MapPanel>()), frame, {}, report);
+            const auto picture = renderer.picture(d, doc::panelLayers(d, *item.as<doc::MapPanel>()),
+                                                  frame, {}, report);
             if (!picture) return picture.error();
             p.drawImage(0, 0, *picture);
             return {};

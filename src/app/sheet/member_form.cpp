@@ -60,8 +60,8 @@ void MemberForm::build(const std::vector<MemberRow>& rows) {
     for (const MemberRow& row : rows) m_fields.push_back(make(row));
     // Narrow ones side by side, two in a row.
     for (std::size_t i = 0; i < m_fields.size(); ++i) {
-        const bool isPair = isHalf(rows[i].kind) && i + 1 < m_fields.size() &&
-                            isHalf(rows[i + 1].kind);
+        const bool isPair =
+            isHalf(rows[i].kind) && i + 1 < m_fields.size() && isHalf(rows[i + 1].kind);
         if (!isPair) {
             m_rows->addWidget(framed(m_fields[i]));
             continue;

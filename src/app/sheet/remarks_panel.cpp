@@ -50,9 +50,8 @@ void RemarksPanel::list() {
         if (old->widget()) old->widget()->hide(), old->widget()->deleteLater();
         delete old;
     }
-    m_said->setText(m_remarks.empty()
-                        ? tr("Nothing to mend.")
-                        : tr("To look at: %1").arg(m_remarks.size()));
+    m_said->setText(m_remarks.empty() ? tr("Nothing to mend.")
+                                      : tr("To look at: %1").arg(m_remarks.size()));
     for (std::size_t i = 0; i < std::min(m_remarks.size(), kMostShown); ++i) {
         const session::SheetRemark& remark = m_remarks[i];
         auto* row = new QWidget;

@@ -52,7 +52,8 @@ private:
     ThinSlider* m_opacity;
     doc::LayerPtr m_shown;
     QPoint m_pressedAt;
-    bool m_isPressed = false, m_isDragging = false, m_isDimmed = false, m_isInTheDark = false, m_isLit = false;
+    bool m_isPressed = false, m_isDragging = false, m_isDimmed = false, m_isInTheDark = false,
+         m_isLit = false;
 };
 
 }  // namespace ledge::app
