@@ -2,6 +2,7 @@
 
 #include <QCoreApplication>
 
+#include "carto/sheet/live_text.h"
 #include "core/base/units.h"
 
 namespace ledge::app {
@@ -37,6 +38,14 @@ MemberRow alignment() {
                   {"left", "centre", "right"}, "itemAlign");
 }
 
+// What may stand in braces, for those who write texts.
+QString liveWords() {
+    QString out = tr("Filled in where they stand in braces:");
+    for (const auto& [name, said] : carto::liveNames())
+        out += QString("\n{%1}: %2").arg(name, QCoreApplication::translate("ledge", said));
+    return out + "\n" + tr("{Layer: sum(field)}, {Panel: scale} and {feature: formula} too");
+}
+
 struct RowsOf {
     Rows operator()(const doc::MapPanel&) const {
         return {check("ticks", tr("Coordinates outside the neat line"), "panelTicks"),
@@ -44,7 +53,7 @@ struct RowsOf {
                    tr("Only what lies in the areas of this layer is shown"))};
     }
     Rows operator()(const doc::TextItem&) const {
-        return {of(Kind::Lines, "text", tr("Text"), "itemText"),
+        return {of(Kind::Lines, "text", tr("Text"), "itemText", liveWords()),
                 typeSize(),
                 alignment(),
                 choice("upright", tr("In its height"), {tr("Top"), tr("Middle"), tr("Foot")},
