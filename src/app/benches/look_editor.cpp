@@ -227,7 +227,7 @@ void LookEditor::show(const doc::Look& look, GeometryType type) {
     showNumber(m_alongMm, look.alongMm);
     showNumber(m_turn, look.markTurn);
     m_patternDrawing->setVisible(look.pattern == doc::Pattern::Pictures);
-    m_drawing->setText(look.markPicture.empty() ? tr("Own drawing…") : tr("Take drawing away"));
+    m_drawing->setText(look.markPicture.empty() ? tr("Own drawing…") : tr("No drawing"));
     showText(m_characters, QString::fromStdString(look.markText));
     const QSignalBlocker quiet(m_font);
     m_font->setCurrentFont(QFont(look.markFont.empty() ? QStringLiteral("Inter")

@@ -141,6 +141,9 @@ RampEditor::RampEditor(QWidget* parent)
     m_families->setPlaceholderText(tr("own colours"));
     m_low->setObjectName("rampLow");
     m_high->setObjectName("rampHigh");
+    // As wide as there is room, not as the largest number they could hold.
+    for (QDoubleSpinBox* limit : {m_low, m_high})
+        limit->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     auto* flip = makeButton(tr("Flip"), tr("The same colours the other way round"));
     flip->setObjectName("flipRamp");
     auto* layout = new QVBoxLayout(this);

@@ -20,7 +20,7 @@ SpreadEditor::SpreadEditor(Workspace& workspace, QWidget* parent)
     m_cut = makeNumber(tr("Cut at each end"), 0, 40, 1, " %", 1);
     m_cut->setValue(2);
     m_cut->setObjectName("rampCut");
-    auto* cut = makeButton(tr("Limits from values"),
+    auto* cut = makeButton(tr("Set limits"),
                            tr("Limits that leave out so many percent of the values at each end"));
     cut->setObjectName("cutRamp");
     m_share = makeChoice(tr("Rasters that share this ramp"), {});
