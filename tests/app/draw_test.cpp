@@ -64,6 +64,12 @@ private:
         QVERIFY(waitUntilIdle(*m_window));
         QTRY_VERIFY(!map()->drawing().isWorking());
     }
+    // An empty shape has the key of a first row.
+    void waitForShape(FeatureKey key) const {
+        QTRY_VERIFY(!map()->drawing().shape().isEmpty());
+        QTRY_COMPARE(map()->drawing().shape().key, key);
+        QVERIFY(waitUntilIdle(*m_window));
+    }
     // One croft in the middle of the map, picked and in hand.
     void takeACroft() const {
         workspace().selectLayer(layer("Crofts"));
@@ -72,7 +78,7 @@ private:
         map()->zoomToPicked(source().id);
         QVERIFY(waitUntilIdle(*m_window));
         startDrawing("Crofts", DrawMode::Vertices);
-        QTRY_COMPARE(map()->drawing().shape().key, crofts->key(0));
+        waitForShape(crofts->key(0));
     }
 
 private slots:
@@ -256,7 +262,7 @@ private slots:
         QTRY_COMPARE(source("Places").edits->edits.size(), std::size_t{1});
         QCOMPARE(table("Places")->size(), count + 1);
         workspace().pick(source("Places").id, {table("Places")->key(0)});
-        QTRY_COMPARE(map()->drawing().shape().key, table("Places")->key(0));
+        waitForShape(table("Places")->key(0));
         startDrawing("Places", DrawMode::Part);
         QTRY_VERIFY(!map()->drawing().shape().isEmpty());
         click({440, 440});

@@ -11,6 +11,7 @@
 #include "document/edits/project_edits.h"
 #include "document/edits/sheet_edits.h"
 #include "document/map_crs.h"
+#include "support/patience.h"
 
 using namespace ledge;
 using namespace ledge::app;

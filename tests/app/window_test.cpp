@@ -29,6 +29,7 @@
 #include "document/map_crs.h"
 #include "session/class_table.h"
 #include "support/coarse_demo.h"
+#include "support/patience.h"
 #include "support/reference_table.h"
 
 using namespace ledge;

@@ -9,6 +9,7 @@
 #include "session/profiles.h"
 #include "session/raster_numbers.h"
 #include "session/terrain_layers.h"
+#include "support/patience.h"
 
 using namespace ledge;
 using namespace ledge::session;

@@ -16,6 +16,7 @@
 #include "session/terrain_layers.h"
 #include "session/typed_position.h"
 #include "support/coarse_demo.h"
+#include "support/patience.h"
 
 using namespace ledge;
 using namespace ledge::session;

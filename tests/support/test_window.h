@@ -6,6 +6,7 @@
 #include "app/main_window.h"
 #include "app/picture_tour.h"
 #include "app/theme.h"
+#include "support/patience.h"
 
 namespace ledge::test {
 
