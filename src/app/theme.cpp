@@ -51,6 +51,7 @@ QComboBox::down-arrow { image: url(:/icons/chevron-down.svg); width: 12px; heigh
 QComboBox QAbstractItemView { background: @surface; border: 1px solid @line; selection-background-color: @stone; selection-color: @text; outline: 0; }
 QPushButton { background: @surface; border: 1px solid @indigo; border-radius: 7px; padding: 7px 12px; color: @indigo; font-weight: 600; }
 QPushButton:hover { background: @stone; }
+QPushButton, QToolButton { outline: 0; }
 QPushButton:focus { border: 2px solid @indigo; padding: 6px 11px; }
 QPushButton:disabled { color: @muted; border-color: @line; }
 QPushButton[primary="true"] { background: @indigo; color: @paper; }

@@ -147,6 +147,9 @@ public:
         drawSample(m_painter, m_inner, vector.geometry, style.look, m_mm);
     }
     void operator()(const doc::Contours& contours) const {
+        // Light lines are meant for dark ground, a photograph's.
+        if (qGray(qt(contours.style.land).rgb()) > 190)
+            m_painter.fillRect(QRectF(QPointF(0, 0), m_px), QColor(0x3F, 0x4B, 0x45));
         drawContourRings(m_painter,
                          m_inner.adjusted(-3 * m_ratio, -3 * m_ratio, 3 * m_ratio, 3 * m_ratio),
                          contours.style, m_mm);

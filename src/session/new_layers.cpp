@@ -394,19 +394,19 @@ void dressDerived(NewLayers& made, const doc::Lineage& lineage, const doc::Docum
     }
 }
 
-namespace {
-// A map in degrees misleads the eye; geographic data get the UTM zone of their middle.
-std::string mapCrsFor(const doc::SourceRef& source, const SourceCache& cache) {
-    const crs::CrsPtr crs = cache.crsOf(source);
+std::string mapCrsFor(const crs::CrsPtr& crs, const Box& extent) {
     if (!crs || !crs->isGeographic()) return crsText(crs);
-    const Point middle = cache.extent(source, crs).centre();
+    const Point middle = extent.centre();
     const int zone = std::clamp(static_cast<int>((middle.x + 180) / 6) + 1, 1, 60);
     if (!(std::abs(middle.y) <= 84)) return crsText(crs);
     return "EPSG:" + std::to_string((middle.y < 0 ? 32700 : 32600) + zone);
 }
-}  // namespace
 
 namespace {
+std::string mapCrsOf(const doc::SourceRef& source, const SourceCache& cache) {
+    const crs::CrsPtr crs = cache.crsOf(source);
+    return mapCrsFor(crs, crs ? cache.extent(source, crs) : Box{});
+}
 // Layers made one after the other differ in colour.
 std::size_t hueOf(const std::string& name) { return std::hash<std::string>{}(name) % 8; }
 }  // namespace
@@ -423,7 +423,7 @@ Result<NewLayers> newLiveLayer(const doc::Lineage& lineage, const std::string& n
         doc::Layer layer;
         layer.name = name;
         layer.content = defaultVectorLayer(**table, name, hueOf(name));
-        return NewLayers{source, {layer}, mapCrsFor(source, cache)};
+        return NewLayers{source, {layer}, mapCrsOf(source, cache)};
     }
     const auto pyramid = cache.raster(source);
     if (!pyramid) return pyramid.error();
@@ -431,7 +431,7 @@ Result<NewLayers> newLiveLayer(const doc::Lineage& lineage, const std::string& n
     const auto bandOf = [&](int n) { return cache.raster(source, n); };
     doc::Layer layer = rasterLayer(name, **pyramid, bandOf, progress);
     styleDerived(layer, lineage, **pyramid);
-    return NewLayers{source, {layer}, mapCrsFor(source, cache)};
+    return NewLayers{source, {layer}, mapCrsOf(source, cache)};
 }
 
 Result<std::vector<NewLayers>> newLayersFor(const std::filesystem::path& path, SourceCache& cache,
@@ -453,7 +453,7 @@ Result<std::vector<NewLayers>> newLayersFor(const std::filesystem::path& path, S
             source.name, **pyramid, [&](int n) { return cache.raster(source, n); }, progress);
         if (progress.stopped()) return cancelled(source.name);
         if (const auto done = nameClasses(layer, source.path); !done) return done.error();
-        out.push_back({source, {std::move(layer)}, mapCrsFor(source, cache)});
+        out.push_back({source, {std::move(layer)}, mapCrsOf(source, cache)});
         return out;
     }
     const auto& features = std::get<FeatureSourcePtr>(opened);
@@ -466,7 +466,7 @@ Result<std::vector<NewLayers>> newLayersFor(const std::filesystem::path& path, S
         doc::Layer layer;
         layer.name = one.name;
         layer.content = defaultVectorLayer(**table, one.name, hue++);
-        out.push_back({one, {std::move(layer)}, mapCrsFor(one, cache)});
+        out.push_back({one, {std::move(layer)}, mapCrsOf(one, cache)});
     }
     return out;
 }

@@ -31,6 +31,10 @@ Result<NewLayers> newLiveLayer(const doc::Lineage& lineage, const std::string& n
 std::pair<doc::Document, std::vector<doc::Id>> withNewLayers(doc::Document document,
                                                              std::vector<NewLayers> added);
 
+/// The CRS of a map that begins with data in a CRS, as a code or text. A map in degrees misleads
+/// the eye: geographic data get the UTM zone of their middle. `extent` in that CRS.
+std::string mapCrsFor(const crs::CrsPtr& crs, const Box& extent);
+
 /// A first style by geometry and by what a name tells: water blue, wood green, road warm, path in
 /// short dashes, boundary dash-dot violet; else a hue of the series.
 doc::VectorLayer defaultVectorLayer(const FeatureTable& table, const std::string& name,

@@ -46,10 +46,10 @@ Result<std::vector<doc::Layer>> reliefLayers(const doc::SourceRef& source,
     tint.style.ramp = heightTint(tint.style.family, limits.first, limits.second);
     doc::Layer shade = sourced(doc::lightName({315, 45}), source.id, doc::Hillshade{});
     shade.blend = doc::Blend::Multiply;
-    shade.opacity = 0.65;
+    shade.opacity = 0.45;
     doc::Layer steep = sourced("Steepness tint", source.id, doc::Steepness{});
     steep.blend = doc::Blend::Multiply;
-    steep.opacity = 0.5;
+    steep.opacity = 0.15;
     return std::vector{sourced("Height tint", source.id, tint), std::move(shade), std::move(steep)};
 }
 
@@ -62,15 +62,6 @@ std::pair<doc::Document, doc::Id> withGroupOf(doc::Document document, const std:
     for (const doc::Layer& layer : layers)
         next = doc::addLayer(std::move(next), layer, {groupId, 0}).first;
     return {std::move(next), groupId};
-}
-
-std::pair<doc::Document, doc::Id> withRelief(doc::Document document, doc::Id sourceId,
-                                             const SourceCache& cache) {
-    const doc::SourceRef* source = document.source(sourceId);
-    const auto layers = source ? reliefLayers(*source, cache) : Error{};
-    if (!layers) return {std::move(document), 0};
-    const std::string name = "Relief of " + source->name;
-    return withGroupOf(std::move(document), name, *layers);
 }
 
 Result<doc::Layer> contourLayer(const doc::SourceRef& source, const SourceCache& cache,
@@ -128,13 +119,9 @@ void lighten(doc::Layer& layer) {
 }
 }  // namespace
 
-std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Id sourceId,
-                                               const SourceCache& cache, double scale) {
-    const doc::SourceRef* source = document.source(sourceId);
-    auto layer = source ? contourLayer(*source, cache, scale) : Error{};
-    if (!layer) return {std::move(document), 0};
-    if (showsAPicture(document.layers)) lighten(*layer);
-    return doc::addLayer(std::move(document), *std::move(layer));
+std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Layer contours) {
+    if (showsAPicture(document.layers)) lighten(contours);
+    return doc::addLayer(std::move(document), std::move(contours));
 }
 
 }  // namespace ledge::session

@@ -15,11 +15,8 @@ Result<doc::Layer> contourLayer(const doc::SourceRef& source, const SourceCache&
 /// Layers as a group of a name above everything, and the group.
 std::pair<doc::Document, doc::Id> withGroupOf(doc::Document document, const std::string& name,
                                               const std::vector<doc::Layer>& layers);
-/// Both steps at once, as commands want them; 0 where the DEM cannot be read.
-std::pair<doc::Document, doc::Id> withRelief(doc::Document document, doc::Id source,
-                                             const SourceCache& cache);
-std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Id source,
-                                               const SourceCache& cache, double scale);
+/// Contours above everything, and their layer; where a picture is shown they are light and full.
+std::pair<doc::Document, doc::Id> withContours(doc::Document document, doc::Layer contours);
 /// The light square to a line drawn along a lineament (in the map's plane), from the side nearer to
 /// the north-west; the altitude stays.
 terrain::Light lightAcross(std::span<const Point> line, const terrain::Light& now);

@@ -3,6 +3,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QPainter>
 #include <QPushButton>
 #include <QSplitter>
 
@@ -237,6 +238,45 @@ private slots:
         for (const RampStop& stop : ramp().stops)
             QVERIFY(stop.colour.r == stop.colour.g && stop.colour.g == stop.colour.b);
         QTest::keyClick(shows, Qt::Key_Space);
+    }
+
+    // A photograph opens as it is stored, and its swatch is that photograph.
+    void showsAPhotographInItsSwatch() {
+        const QString path = m_dir.filePath("halves.png");
+        QImage halves(96, 72, QImage::Format_RGB32);
+        halves.fill(QColor(200, 30, 20));
+        QPainter(&halves).fillRect(QRect(48, 0, 48, 72), QColor(20, 40, 180));
+        QVERIFY(halves.save(path));
+        QFile world(m_dir.filePath("halves.pgw"));
+        QVERIFY(world.open(QIODevice::WriteOnly));
+        world.write("10\n0\n0\n-10\n404000\n6836000\n");
+        world.close();
+        m_window->addFiles({path});
+        QVERIFY(waitUntilIdle(*m_window));
+        const auto photo = workspace().selectedLayer();
+        const auto* raster = document().layer(photo)->as<doc::RasterLayer>();
+        QVERIFY(raster && raster->style.image && raster->style.image->stretch == Stretch::Stored);
+        const auto colours = [&] {
+            const QImage swatch = m_window->findChild<StackPanel*>()->strip(photo)->swatch();
+            const int y = swatch.height() / 2;
+            return std::pair(swatch.pixelColor(swatch.width() / 4, y),
+                             swatch.pixelColor(swatch.width() * 3 / 4, y));
+        };
+        const auto isNear = [](const QColor& one, const QColor& other) {
+            return std::abs(one.red() - other.red()) < 6 &&
+                   std::abs(one.green() - other.green()) < 6 &&
+                   std::abs(one.blue() - other.blue()) < 6;
+        };
+        QVERIFY2(isNear(colours().first, QColor(200, 30, 20)), qPrintable(colours().first.name()));
+        QVERIFY2(isNear(colours().second, QColor(20, 40, 180)),
+                 qPrintable(colours().second.name()));
+        // It follows the style, and undoing.
+        workspace().setMember("style.image.gamma", "2");
+        QVERIFY(waitUntilIdle(*m_window));
+        QVERIFY(!isNear(colours().first, QColor(200, 30, 20)));
+        QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(waitUntilIdle(*m_window));
+        QVERIFY(isNear(colours().first, QColor(200, 30, 20)));
     }
 
     void saysWhereTheUnitOfHeightsIsFrom() {

@@ -611,11 +611,12 @@ private slots:
         QVERIFY(made.has_value());
         auto [document, ids] = withNewLayers({}, *std::move(made));
         QCOMPARE(document.mapCrs, std::string("EPSG:32629"));
-        const doc::Id source = document.sources[0].id;
-        auto [relief, group] = withRelief(document, source, cache);
-        QCOMPARE(relief.layer(group)->as<doc::Group>()->children.size(), std::size_t{3});
-        auto [lined, contours] = withContours(relief, source, cache, 50000);
-        const double interval = lined.layer(contours)->as<doc::Contours>()->style.levels.interval;
+        const doc::SourceRef& source = document.sources[0];
+        const auto relief = reliefLayers(source, cache);
+        QVERIFY(relief && relief->size() == 3);
+        const auto contours = contourLayer(source, cache, 50000);
+        QVERIFY(contours.has_value());
+        const double interval = contours->as<doc::Contours>()->style.levels.interval;
         QVERIFY(interval >= 5 && interval <= 50);
         QVERIFY(!newLayersFor("/no/such.tif", cache, 0, {}));
         made = newLayersFor(test::coarseDemo().parent_path() / "hill_paths.geojson", cache, 0, {});

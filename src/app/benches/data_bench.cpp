@@ -3,6 +3,7 @@
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <algorithm>
 
 #include "app/theme.h"
 #include "app/widgets/file_filters.h"
@@ -142,6 +143,17 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
     });
 }
 
+// Whether all others lie on the earth already, while the map does not: it goes there with this one.
+bool DataBench::isFirstOnEarth(const doc::SourceRef& source) {
+    if (!workspace().document().mapCrs.empty()) return false;
+    const auto& all = workspace().document().sources;
+    return std::all_of(all.begin(), all.end(), [&](const doc::SourceRef& other) {
+        if (other.id == source.id) return true;
+        const auto* facts = m_facts.facts(other);
+        return facts && facts->definition;
+    });
+}
+
 void DataBench::declare(const QString& text) {
     const auto* source = workspace().source();
     if (!source) return;
@@ -152,7 +164,14 @@ void DataBench::declare(const QString& text) {
     m_crs->style()->polish(m_crs);
     if (!crs) return workspace().say(qtext(crs.error().text()), true);
     m_crs->clearFocus();
-    workspace().perform("source-crs", {{"source", Workspace::target(source->id)}, {"crs", typed}});
+    doc::EditWords words{{"source", Workspace::target(source->id)}, {"crs", typed}};
+    const bool isFirst = *crs && isFirstOnEarth(*source);
+    if (isFirst) {
+        const auto* facts = m_facts.facts(*source);
+        words["map-crs"] = session::mapCrsFor(*crs, facts ? facts->extent : Box{});
+    }
+    if (!workspace().perform("source-crs", words)) return;
+    if (isFirst) Q_EMIT workspace().fitAsked(0);
     workspace().say(
         typed.empty()
             ? tr("The CRS is the file's own again")

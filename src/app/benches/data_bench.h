@@ -29,6 +29,7 @@ protected:
     void refresh() override;
 
 private:
+    bool isFirstOnEarth(const doc::SourceRef& source);
     void declare(const QString& crs);
     void pickCrs(CrsPicker::Purpose purpose);
     void reproject(const QString& crs);

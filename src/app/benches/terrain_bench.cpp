@@ -300,7 +300,7 @@ void TerrainBench::makeActions() {
     connect(relief, &QPushButton::clicked, this, [this] { buildRelief(); });
     connect(contours, &QPushButton::clicked, this, [this] {
         makeContours([this](const doc::Layer& made) {
-            auto [next, id] = doc::addLayer(workspace().document(), made);
+            auto [next, id] = session::withContours(workspace().document(), made);
             workspace().add(tr("Add contours"), next);
             workspace().selectLayer(id);
         });

@@ -20,10 +20,11 @@ QString nameStyle(bool isDimmed) {
 }
 }  // namespace
 
-Strip::Strip(Workspace& workspace, session::FactBook& facts, QWidget* parent)
-    : RowFrame(parent), m_workspace(workspace), m_facts(facts), m_lamp(makeLamp(this)),
-      m_swatch(new QLabel(this)), m_name(new ElidedLabel(this)), m_rename(new QLineEdit(this)),
-      m_line(new ElidedLabel(this)), m_fold(new QToolButton(this)),
+Strip::Strip(Workspace& workspace, session::FactBook& facts, session::PhotoBook& photos,
+             QWidget* parent)
+    : RowFrame(parent), m_workspace(workspace), m_facts(facts), m_photos(photos),
+      m_lamp(makeLamp(this)), m_swatch(new QLabel(this)), m_name(new ElidedLabel(this)),
+      m_rename(new QLineEdit(this)), m_line(new ElidedLabel(this)), m_fold(new QToolButton(this)),
       m_opacity(new ThinSlider(this)) {
     m_swatch->setFixedSize(kSwatchWidth, kSwatchHeight);
     m_name->setObjectName("name");
@@ -93,11 +94,23 @@ void Strip::setLayer(doc::Id layer) {
     setObjectName(QString("strip%1").arg(layer));
 }
 
+// A band picture is shown as it is, where others have a hill that is made up.
+QImage Strip::photoOf(const doc::Layer& layer) const {
+    const auto* raster = layer.as<doc::RasterLayer>();
+    const auto* source =
+        raster && raster->style.image ? m_workspace.document().source(layer.source) : nullptr;
+    if (!source) return {};
+    return m_photos.photo(layer, *source, QSize(kSwatchWidth, kSwatchHeight) * devicePixelRatioF());
+}
+
 void Strip::drawSwatch(const doc::Layer& layer) {
     auto look = layer;
     if (look.as<doc::Hillshade>()) look.blend = doc::Blend::Normal;
-    m_swatch->setPixmap(QPixmap::fromImage(
-        carto::swatch(look, {kSwatchWidth, kSwatchHeight}, devicePixelRatioF())));
+    QImage picture = m_photo;
+    picture.setDevicePixelRatio(devicePixelRatioF());
+    if (picture.isNull())
+        picture = carto::swatch(look, {kSwatchWidth, kSwatchHeight}, devicePixelRatioF());
+    m_swatch->setPixmap(QPixmap::fromImage(picture));
 }
 
 void Strip::refresh() {
@@ -109,7 +122,11 @@ void Strip::refresh() {
         isInTheDark =
             isInTheDark || !m_workspace.isLit(*m_workspace.document().layer(place->group));
     const bool isLit = m_workspace.isLit(*layer);
-    if (!m_shown || !(*m_shown == *layer) || m_isInTheDark != isInTheDark || m_isLit != isLit) {
+    const QImage photo = photoOf(*layer);
+    const bool isOtherPhoto = photo.cacheKey() != m_photo.cacheKey();
+    m_photo = photo;
+    if (isOtherPhoto || !m_shown || !(*m_shown == *layer) || m_isInTheDark != isInTheDark ||
+        m_isLit != isLit) {
         m_isInTheDark = isInTheDark, m_isLit = isLit;
         const QString name = text(layer->name);
         m_shown = std::make_shared<doc::Layer>(*layer);

@@ -5,6 +5,7 @@
 #include "app/stack/strip_facts.h"
 #include "app/widgets/elided_label.h"
 #include "app/widgets/thin_slider.h"
+#include "session/photo_book.h"
 
 namespace ledge::app {
 
@@ -14,13 +15,16 @@ class Strip : public RowFrame {
     Q_OBJECT
 
 public:
-    Strip(Workspace& workspace, session::FactBook& facts, QWidget* parent);
+    Strip(Workspace& workspace, session::FactBook& facts, session::PhotoBook& photos,
+          QWidget* parent);
     doc::Id layer() const { return m_layer; }
     void setLayer(doc::Id layer);
     /// Shows what the document says of the layer now.
     void refresh();
     void startRenaming();
     bool isInUse() const { return m_isPressed || !m_rename->isHidden(); }
+    /// What stands beside its name.
+    QImage swatch() const { return m_swatch->pixmap().toImage(); }
 
 Q_SIGNALS:
     void pressed(Qt::KeyboardModifiers keys);
@@ -38,10 +42,12 @@ protected:
 
 private:
     void finishRenaming();
+    QImage photoOf(const doc::Layer& layer) const;
     void drawSwatch(const doc::Layer& layer);
 
     Workspace& m_workspace;
     session::FactBook& m_facts;
+    session::PhotoBook& m_photos;
     doc::Id m_layer = 0;
     QToolButton* m_lamp;
     QLabel* m_swatch;
@@ -51,6 +57,7 @@ private:
     QToolButton* m_fold;
     ThinSlider* m_opacity;
     doc::LayerPtr m_shown;
+    QImage m_photo;  ///< what the swatch shows of a band picture
     QPoint m_pressedAt;
     bool m_isPressed = false, m_isDragging = false, m_isDimmed = false, m_isInTheDark = false,
          m_isLit = false;

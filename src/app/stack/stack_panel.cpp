@@ -19,8 +19,9 @@ constexpr std::size_t kMostSpare = 64;
 }  // namespace
 
 StackPanel::StackPanel(Workspace& workspace, session::FactBook& facts, QWidget* parent)
-    : QWidget(parent), m_workspace(workspace), m_facts(facts), m_scroll(new QScrollArea(this)),
-      m_list(new QWidget), m_dropLine(new QFrame(m_list)) {
+    : QWidget(parent), m_workspace(workspace), m_facts(facts),
+      m_photos(workspace.session().sources()), m_scroll(new QScrollArea(this)), m_list(new QWidget),
+      m_dropLine(new QFrame(m_list)) {
     setObjectName("stackPanel");
     setFixedWidth(250);
     auto* title = makeLabel(tr("Stack"), "heading");
@@ -70,6 +71,7 @@ StackPanel::StackPanel(Workspace& workspace, session::FactBook& facts, QWidget* 
     });
     connect(m_scroll->verticalScrollBar(), &QScrollBar::valueChanged, this, &StackPanel::fill);
     connect(&facts, &session::FactBook::ready, this, &StackPanel::refreshRows);
+    connect(&m_photos, &session::PhotoBook::ready, this, &StackPanel::refreshRows);
     connect(&workspace.session().stale(), &session::StaleBook::ready, this,
             &StackPanel::refreshRows);
     refresh();
@@ -129,7 +131,7 @@ Strip* StackPanel::stripFor(doc::Id layer) {
         strip = m_spare.back();
         m_spare.pop_back();
     } else {
-        strip = new Strip(m_workspace, m_facts, m_list);
+        strip = new Strip(m_workspace, m_facts, m_photos, m_list);
         connect(strip, &Strip::pressed, this,
                 [this, strip](Qt::KeyboardModifiers keys) { onPress(strip->layer(), keys); });
         connect(strip, &Strip::released, this, [this, strip](Qt::KeyboardModifiers keys) {

@@ -16,6 +16,7 @@ class StackPanel : public QWidget {
 
 public:
     StackPanel(Workspace& workspace, session::FactBook& facts, QWidget* parent = nullptr);
+    bool isDrawing() const { return m_photos.isDrawing(); }
     /// The strip of a layer in sight or near; null for those far away.
     Strip* strip(doc::Id layer) const;
     ItemRow* itemRow(doc::Id item) const;
@@ -52,6 +53,7 @@ private:
 
     Workspace& m_workspace;
     session::FactBook& m_facts;
+    session::PhotoBook m_photos;
     QScrollArea* m_scroll;
     QWidget* m_list;
     QFrame* m_dropLine;

@@ -4,13 +4,29 @@
 #include <QMenu>
 
 #include "carto/relief.h"
+#include "core/crs/transformation.h"
 #include "document/edits/light_edits.h"
 
 namespace ledge::app {
 namespace {
 constexpr int kWidth = 74, kHeight = 52, kColumns = 3;
-// The width the map is thought to fill.
-constexpr double kMapWidthMm = 170;
+// So much of the map is shown at most: more would be too small to tell lights apart.
+constexpr double kMostMm = 60;
+
+// The middle of what the map shows of the terrain.
+void lookAtTerrain(carto::MapFrame& frame, const RasterInfo& terrain) {
+    frame.pxPerMm = frame.widthPx / kMostMm;
+    const auto way = crs::Transformation::between(terrain.crs, frame.crs);
+    if (!way) return;
+    carto::MapFrame map = frame;  // as wide and high as maps on screens are
+    map.widthPx *= 3, map.heightPx *= 3;
+    const Box shown = map.extent().intersected(way->forward(terrain.extent()));
+    if (shown.isEmpty() || !(shown.width() > 0) || !(shown.height() > 0)) return;
+    frame.view.centre = shown.centre();
+    const double fits = std::min(shown.width() / (frame.widthPx * frame.unitsPerPx()),
+                                 shown.height() / (frame.heightPx * frame.unitsPerPx()));
+    frame.view.scale *= std::min(1.0, fits);
+}
 }  // namespace
 
 LightShelf::LightShelf(QWidget* parent) : QWidget(parent) {
@@ -60,18 +76,18 @@ void LightShelf::show(const doc::HillshadeStyle& style, const doc::SourceRef& so
     frame.crs = crs;
     frame.view = view;
     frame.widthPx = qRound(kWidth * ratio), frame.heightPx = qRound(kHeight * ratio);
-    frame.pxPerMm = frame.widthPx / kMapWidthMm;
     m_worker.start([this, style, source, frame, sources, ratio](const std::stop_token& stop) {
         const auto pyramid = sources->raster(source);
         if (!pyramid) return;
-        const auto heights =
-            carto::frameHeights(**pyramid, frame, Resampling::Bilinear, {stop, {}});
+        auto near = frame;
+        lookAtTerrain(near, (*pyramid)->source().info());
+        const auto heights = carto::frameHeights(**pyramid, near, Resampling::Bilinear, {stop, {}});
         if (!heights) return;
         for (std::size_t i = 0; i < style.kept.size(); ++i) {
             doc::HillshadeStyle one = style;
             one.lights = {style.kept[i]};
             auto picture =
-                carto::plainShade(*heights, frame, one, doc::metresPerHeight(source), {}, stop);
+                carto::plainShade(*heights, near, one, doc::metresPerHeight(source), {}, stop);
             if (!picture) return;
             picture->setDevicePixelRatio(ratio);
             QMetaObject::invokeMethod(this, [this, i, image = *picture, light = style.kept[i]] {

@@ -46,12 +46,14 @@ std::vector<NamedEdit> mapEditRows() {
          }},
         {"source-crs",
          "Declare CRS of {source}",
-         {kSource, {"crs", Kind::Crs}},
+         {kSource, {"crs", Kind::Crs}, {"map-crs", Kind::Crs, "what the map takes with it", false}},
          [](const Document& d, const EditValues& v) -> Result<Document> {
-             return withSource(d, v.id("source"), [&](SourceRef& s) {
+             Document next = withSource(d, v.id("source"), [&](SourceRef& s) {
                  s.declaredCrs.reset();
                  if (!v.text("crs").empty()) s.declaredCrs = v.text("crs");
              });
+             if (v.has("map-crs")) next.mapCrs = v.text("map-crs");
+             return next;
          }},
         {"source-path",
          "Point {source} at another file",

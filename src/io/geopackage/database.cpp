@@ -1,5 +1,6 @@
 #include "io/geopackage/database.h"
 
+#include <algorithm>
 #include <cerrno>
 #include <cstring>
 #include <fstream>
@@ -145,9 +146,47 @@ void Statement::bind(int index, const std::string& text) const {
                       SQLITE_TRANSIENT);
 }
 
+void Statement::bindKept(int index, const std::string& text) const {
+    sqlite3_bind_text(m_handle.get(), index, text.data(), static_cast<int>(text.size()),
+                      SQLITE_STATIC);
+}
+
 void Statement::bindBlob(int index, const std::string& bytes) const {
     sqlite3_bind_blob(m_handle.get(), index, bytes.data(), static_cast<int>(bytes.size()),
                       SQLITE_STATIC);
+}
+
+Result<void>
+insertRows(const Database& db, const std::string& table, const std::vector<std::string>& columns,
+           std::size_t count,
+           const std::function<void(const Statement&, std::size_t row, int first)>& bind) {
+    // More gain nothing; every SQLite allows as many parameters.
+    constexpr std::size_t kMostRows = 16, kMostParameters = 900;
+    const std::size_t together = std::clamp<std::size_t>(
+        kMostParameters / std::max<std::size_t>(columns.size(), 1), 1, kMostRows);
+    std::string names;
+    for (const std::string& column : columns) names += (names.empty() ? "" : ",") + sqlName(column);
+    const auto insertOf = [&](std::size_t rows) {
+        std::string sql = "INSERT INTO " + sqlName(table) + " (" + names + ") VALUES ";
+        for (std::size_t r = 0; r < rows; ++r) {
+            sql += r == 0 ? "(" : ",(";
+            for (std::size_t k = 0; k < columns.size(); ++k) sql += k == 0 ? "?" : ",?";
+            sql += ')';
+        }
+        return db.prepare(sql);
+    };
+    for (std::size_t row = 0; row < count;) {
+        const std::size_t rows = count - row >= together ? together : 1;
+        const auto statement = insertOf(rows);
+        if (!statement) return statement.error();
+        for (const std::size_t end = row + (count - row) / rows * rows; row < end;) {
+            int first = 1;
+            for (std::size_t k = 0; k < rows; ++k, ++row, first += static_cast<int>(columns.size()))
+                bind(*statement, row, first);
+            if (!statement->execute()) return db.failure();
+        }
+    }
+    return {};
 }
 
 std::string sqlName(const std::string& name) {

@@ -3,8 +3,10 @@
 
 #include <chrono>
 #include <filesystem>
+#include <functional>
 #include <memory>
 #include <string>
+#include <vector>
 
 #include "core/base/progress.h"
 
@@ -50,7 +52,8 @@ public:
     double number(int column) const { return sqlite3_column_double(m_handle.get(), column); }
     std::int64_t whole(int column) const { return sqlite3_column_int64(m_handle.get(), column); }
     void bind(int index, const std::string& text) const;
-    /// The bytes must live until the statement was executed.
+    /// What is not copied must live until the statement was executed.
+    void bindKept(int index, const std::string& text) const;
     void bindBlob(int index, const std::string& bytes) const;
     void bind(int index, double value) const { sqlite3_bind_double(m_handle.get(), index, value); }
     void bind(int index, std::int64_t value) const {
@@ -64,6 +67,14 @@ private:
     };
     std::unique_ptr<sqlite3_stmt, Closer> m_handle;
 };
+
+/// Inserts `count` rows, several with each statement: to begin one costs more than its row does.
+/// `bind` sets the values of a row from the parameter `first` on; what it binds without a copy must
+/// live until all are inserted.
+Result<void>
+insertRows(const Database& db, const std::string& table, const std::vector<std::string>& columns,
+           std::size_t count,
+           const std::function<void(const Statement&, std::size_t row, int first)>& bind);
 
 /// A name for use in SQL, quoted.
 std::string sqlName(const std::string& name);

@@ -126,7 +126,7 @@ Result<void> createLayer(const Database& db, const FeatureTable& table, std::int
 
 void bindValue(const Statement& row, int index, const Value& value) {
     if (isMissing(value)) return row.bindNull(index);
-    if (const auto* text = std::get_if<std::string>(&value)) return row.bind(index, *text);
+    if (const auto* text = std::get_if<std::string>(&value)) return row.bindKept(index, *text);
     if (const auto* whole = std::get_if<std::int64_t>(&value)) return row.bind(index, *whole);
     if (const auto* flag = std::get_if<bool>(&value))
         return row.bind(index, static_cast<std::int64_t>(*flag));
@@ -168,31 +168,26 @@ Batch batchOf(const FeatureTable& table, std::size_t begin, std::int64_t srs) {
 Result<void> insertFeatures(const Database& db, const FeatureTable& table, std::int64_t srs,
                             bool keepKeys, const Progress& progress) {
     const std::size_t fields = table.info.fields.size();
-    std::string names = "geom,fid", marks = "?1,?2";
-    for (std::size_t i = 0; i < fields; ++i) {
-        names += "," + sqlName(table.info.fields[i].name);
-        marks += ",?" + std::to_string(i + 3);
-    }
-    const auto row = db.prepare("INSERT INTO " + sqlName(table.info.name) + " (" + names +
-                                ") VALUES (" + marks + ")");
-    if (!row) return row.error();
+    std::vector<std::string> columns{"geom", "fid"};
+    for (const Field& field : table.info.fields) columns.push_back(field.name);
     Batch next = batchOf(table, 0, srs);
     while (next.begin < next.end) {
+        if (progress.stopped()) return cancelled(table.info.name);
         const Batch batch = std::move(next);
         auto coming = std::async(std::launch::async,
                                  [&, from = batch.end] { return batchOf(table, from, srs); });
-        for (std::size_t i = batch.begin; i < batch.end; ++i) {
-            if (progress.stopped()) return cancelled(table.info.name);
-            row->bindBlob(1, batch.shapes[i - batch.begin]);
-            if (keepKeys)
-                row->bind(2, table.key(i));
-            else
-                row->bindNull(2);
-            for (std::size_t k = 0; k < fields; ++k)
-                bindValue(*row, static_cast<int>(k) + 3,
-                          batch.values[(i - batch.begin) * fields + k]);
-            if (!row->execute()) return db.failure();
-        }
+        const auto done = insertRows(db, table.info.name, columns, batch.end - batch.begin,
+                                     [&](const Statement& row, std::size_t at, int first) {
+                                         row.bindBlob(first, batch.shapes[at]);
+                                         if (keepKeys)
+                                             row.bind(first + 1, table.key(batch.begin + at));
+                                         else
+                                             row.bindNull(first + 1);
+                                         for (std::size_t k = 0; k < fields; ++k)
+                                             bindValue(row, first + 2 + static_cast<int>(k),
+                                                       batch.values[at * fields + k]);
+                                     });
+        if (!done) return done;
         progress.at(static_cast<double>(batch.end) / static_cast<double>(table.size()));
         next = coming.get();
     }

@@ -138,9 +138,7 @@ Result<void> SpatialIndex::put(PackedIndex packed) const {
         db.prepare("INSERT OR REPLACE INTO " + sqlName(m_name + "_node") + " VALUES (?1,?2)");
     const auto parent =
         db.prepare("INSERT INTO " + sqlName(m_name + "_parent") + " VALUES (?1,?2)");
-    const auto row =
-        db.prepare("INSERT INTO " + sqlName(m_name + "_rowid") + "(rowid,nodeno) VALUES (?1,?2)");
-    if (!node || !parent || !row) return db.failure();
+    if (!node || !parent) return db.failure();
     for (std::size_t i = 0; i < packed.m_nodes.size(); ++i) {
         std::string& data = packed.m_nodes[i];
         if (i == root) {
@@ -170,12 +168,11 @@ Result<void> SpatialIndex::put(PackedIndex packed) const {
         parent->bind(2, numberOf(packed.m_parents[i]));
         if (!parent->execute()) return db.failure();
     }
-    for (const auto& [key, leaf] : packed.m_leaves) {
-        row->bind(1, key);
-        row->bind(2, numberOf(leaf));
-        if (!row->execute()) return db.failure();
-    }
-    return {};
+    return insertRows(db, m_name + "_rowid", {"rowid", "nodeno"}, packed.m_leaves.size(),
+                      [&](const Statement& row, std::size_t i, int first) {
+                          row.bind(first, packed.m_leaves[i].first);
+                          row.bind(first + 1, numberOf(packed.m_leaves[i].second));
+                      });
 }
 
 Result<void> SpatialIndex::write(PackedIndex packed, const std::string& key) const {
