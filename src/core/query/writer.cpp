@@ -161,7 +161,11 @@ std::string toText(const Tree& t) {
     case Op::Between:
     case Op::In:
     case Op::IsNull: return predicateText(t, false);
-    case Op::Negative: return "-" + within(*t.parts[0], strength(Op::Negative) + 1);
+    case Op::Negative: {
+        // Signs of signs stand side by side: in parentheses they would be nested twice as deep.
+        const std::string inner = within(*t.parts[0], strength(Op::Negative));
+        return (inner.starts_with('-') ? "- " : "-") + inner;
+    }
     case Op::Power:
         return within(*t.parts[0], strength(Op::Power) + 1) + "^" +
                within(*t.parts[1], strength(Op::Negative));

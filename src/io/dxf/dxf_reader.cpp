@@ -28,7 +28,7 @@ public:
         std::string_view first;
         if (!line(first)) return false;
         const auto number = parseNumber(std::string(trim(first)));
-        if (!number || std::abs(*number) > 9999 || !line(value)) {
+        if (!number || !(std::abs(*number) <= 9999) || !line(value)) {
             isDamaged = true;
             return false;
         }

@@ -140,6 +140,13 @@ private Q_SLOTS:
             QVERIFY2(isAlike(*tree, **again), (text + " / " + toText(**again)).c_str());
         }
     }
+    void manySignsAreReadBack() {
+        const auto tree = parse("6 - " + std::string(150, '-') + "n");
+        QVERIFY(tree.has_value());
+        const auto again = parse(toText(**tree));
+        QVERIFY2(again, again ? "" : again.error().text().c_str());
+        QVERIFY(isAlike(**tree, **again));
+    }
     void deepNestingIsRefused() {
         for (const char* open : {"(", "NOT ", "-", "abs("}) {
             std::string text;
