@@ -10,6 +10,7 @@
 #include <QToolButton>
 
 #include "app/theme.h"
+#include "app/widgets/form.h"
 #include "carto/map_frame.h"
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
@@ -52,9 +53,13 @@ void Chip::openEditor() {
     edit->selectAll();
     layout->addWidget(title);
     layout->addWidget(edit);
-    const auto take = [this, popup](const QString& value) {
-        Q_EMIT entered(value);
-        popup->close();
+    auto* below = wrongBelow(edit);
+    layout->addWidget(below);
+    const auto take = [this, popup, edit, below](const QString& value) {
+        const QString why = m_use ? m_use(value) : QString();
+        if (why.isEmpty()) return void(popup->close());
+        showWrong(edit, below, why);
+        popup->adjustSize();
     };
     connect(edit, &QLineEdit::returnPressed, popup, [edit, take] { take(edit->text()); });
     if (!m_offers.isEmpty()) {
@@ -159,8 +164,8 @@ HeaderBar::HeaderBar(Workspace& workspace, QWidget* parent)
     connect(m_found, &QListWidget::itemClicked, this,
             [this](QListWidgetItem* item) { takeRow(m_found->row(item)); });
     m_crs->setOpener([this] { pickCrs(); });
-    connect(m_scale, &Chip::entered, this, &HeaderBar::enterScale);
-    connect(m_rotation, &Chip::entered, this, &HeaderBar::enterRotation);
+    m_scale->setUse([this](const QString& typed) { return enterScale(typed); });
+    m_rotation->setUse([this](const QString& typed) { return enterRotation(typed); });
     refresh();
 }
 
@@ -342,34 +347,36 @@ void HeaderBar::enterCrs(const QString& typed) {
     m_workspace.perform("map-crs", {{"crs", name}});
 }
 
-void HeaderBar::enterScale(const QString& typed) {
+QString HeaderBar::enterScale(const QString& typed) {
     const auto scale = session::parseScale(typed.toStdString());
-    if (!scale) return m_workspace.say(tr("\"%1\" is no scale; write 1:50000").arg(typed), true);
+    if (!scale) return tr("\"%1\" is no scale; write 1:50000").arg(typed);
     if (const auto* item = chipPanel(m_workspace)) {
-        return void(
-            m_workspace.perform("panel-scale", {{"sheet", Workspace::target(m_workspace.sheetId())},
-                                                {"item", Workspace::target(item->id)},
-                                                {"scale", exactNumber(*scale)}}));
+        m_workspace.perform("panel-scale", {{"sheet", Workspace::target(m_workspace.sheetId())},
+                                            {"item", Workspace::target(item->id)},
+                                            {"scale", exactNumber(*scale)}});
+        return {};
     }
     m_workspace.setView(
         doc::atGroundScale(m_workspace.view(), m_workspace.session().mapCrs(), *scale));
+    return {};
 }
 
-void HeaderBar::enterRotation(const QString& typed) {
+QString HeaderBar::enterRotation(const QString& typed) {
     const auto degrees =
         parseNumber(QString(typed).remove("°").replace("\u2212", "-").toStdString());
     if (!degrees || !std::isfinite(*degrees))
-        return m_workspace.say(tr("\"%1\" is no angle; write degrees").arg(typed), true);
+        return tr("\"%1\" is no angle; write degrees").arg(typed);
     const double turn = std::remainder(*degrees, 360.0);
     if (const auto* item = chipPanel(m_workspace)) {
-        return void(m_workspace.perform("panel-rotation",
-                                        {{"sheet", Workspace::target(m_workspace.sheetId())},
-                                         {"item", Workspace::target(item->id)},
-                                         {"degrees", exactNumber(turn)}}));
+        m_workspace.perform("panel-rotation", {{"sheet", Workspace::target(m_workspace.sheetId())},
+                                               {"item", Workspace::target(item->id)},
+                                               {"degrees", exactNumber(turn)}});
+        return {};
     }
     doc::MapView view = m_workspace.view();
     view.rotation = turn;
     m_workspace.setView(view);
+    return {};
 }
 
 }  // namespace ledge::app

@@ -22,16 +22,16 @@ public:
     void setEditor(const QString& value, const QStringList& offers);
     /// Opens something else than the plain editor.
     void setOpener(std::function<void()> open) { m_open = std::move(open); }
-
-Q_SIGNALS:
-    /// A value was entered; the receiver returns by rejected() when it cannot be used.
-    void entered(const QString& value);
+    /// Does with an entered value what it is for, and tells why it cannot; then the editor stays
+    /// open and says so.
+    void setUse(std::function<QString(const QString&)> use) { m_use = std::move(use); }
 
 private:
     void openEditor();
     QString m_name, m_value;
     QStringList m_offers;
     std::function<void()> m_open;
+    std::function<QString(const QString&)> m_use;
 };
 
 /// Project name, jump field, and chips for CRS, scale and rotation.
@@ -59,8 +59,8 @@ private:
     void jumpTo(const session::JumpTarget& target);
     void pickCrs();
     void enterCrs(const QString& text);
-    void enterScale(const QString& text);
-    void enterRotation(const QString& text);
+    QString enterScale(const QString& text);
+    QString enterRotation(const QString& text);
 
     Workspace& m_workspace;
     QLabel* m_name;

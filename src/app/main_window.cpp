@@ -327,6 +327,12 @@ void MainWindow::arrange() {
         m_askBench->show(*question);
     });
     connect(m_rail, &RailBar::focusAsked, this, &MainWindow::focusBench);
+    // A control that goes away leaves the focus on its page, wherever Qt would move it.
+    connect(qApp, &QApplication::focusChanged, this, [this](QWidget* old, QWidget* now) {
+        if (old && now && m_benches->isVisible() && m_benches->isAncestorOf(old) &&
+            !old->isVisible() && !m_benches->isAncestorOf(now))
+            m_benches->setFocus(Qt::OtherFocusReason);
+    });
     connect(m_stack, &StackPanel::addAsked, this, &MainWindow::addDialog);
     openPage(m_workspace.bench());
     const int width = QSettings().value("bench_width", kBenchWidth).toInt();

@@ -168,6 +168,9 @@ private:
         press("buildRelief");
         const auto* group = newest()->as<doc::Group>();
         QVERIFY(group && group->children.size() == 3);
+        // What was pressed has gone from the page; the keyboard stays on it.
+        auto* focus = QApplication::focusWidget();
+        QVERIFY(focus && m_window->findChild<QWidget*>("benchFrame")->isAncestorOf(focus));
         // One step takes it back, one step brings it again.
         const auto built = m_session->snapshot();
         key(Qt::Key_Z, Qt::ControlModifier);

@@ -1052,7 +1052,8 @@ private slots:
         QTest::keyClick(edit, Qt::Key_Return);
         QVERIFY(!document()
                      .source(document().layer(id)->source)
-                     ->declaredCrs);  // unknown: refused in words
+                     ->declaredCrs);  // unknown: refused in words, beneath the field
+        QVERIFY(find<QLabel>("declareCrsWrong")->isVisible());
         edit->clear();
         QTest::keyClicks(edit, "EPSG:32628");
         QTest::keyClick(edit, Qt::Key_Return);

@@ -71,6 +71,8 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
     connect(m_reproject, &QPushButton::clicked, this,
             [this] { pickCrs(CrsPicker::Purpose::Reproject); });
     part->addWidget(m_crs);
+    m_crsWrong = wrongBelow(m_crs);
+    part->addWidget(m_crsWrong);
     part->addWidget(sideBySide({declareButton, m_search}));
     part->addWidget(m_reproject);
     part->addWidget(m_grid);
@@ -159,10 +161,8 @@ void DataBench::declare(const QString& text) {
     if (!source) return;
     const std::string typed = trimmed(text.toStdString());
     const auto crs = crs::parseCrs(typed);
-    m_crs->setProperty("wrong", !crs.has_value());
-    m_crs->style()->unpolish(m_crs);
-    m_crs->style()->polish(m_crs);
-    if (!crs) return workspace().say(qtext(crs.error().text()), true);
+    showWrong(m_crs, m_crsWrong, crs ? QString() : qtext(crs.error().text()));
+    if (!crs) return;
     m_crs->clearFocus();
     doc::EditWords words{{"source", Workspace::target(source->id)}, {"crs", typed}};
     const bool isFirst = *crs && isFirstOnEarth(*source);

@@ -58,6 +58,7 @@ private:
     QWidget* m_guessPart;
     QVBoxLayout* m_guessRows;
     QLineEdit* m_crs;
+    QLabel* m_crsWrong;
     QLabel* m_crsHint;
     QPushButton* m_search;
     QPushButton* m_reproject;

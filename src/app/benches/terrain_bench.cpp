@@ -59,7 +59,7 @@ TerrainBench::TerrainBench(Workspace& workspace, session::FactBook& facts, QWidg
     m_gradient->setObjectName("gradient");
     scale->addWidget(captioned(tr("Gradient"), m_gradient));
     add(m_scalePart);
-    heading(tr("Lineage"));
+    m_lineageHeading = heading(tr("Lineage"));
     m_lineage = new CodeView(tr("Lineage"));
     add(m_lineage);
     m_toLineage =
@@ -220,6 +220,8 @@ void TerrainBench::makeContourPart() {
     m_levels->setObjectName("listedLevels");
     m_levels->setToolTip(tr("Levels in metres, separated by commas, instead of an interval"));
     part->addWidget(captioned(tr("Or just these levels"), m_levels));
+    m_levelsWrong = wrongBelow(m_levels);
+    part->addWidget(m_levelsWrong);
     connect(m_levels, &QLineEdit::editingFinished, this, &TerrainBench::listLevels);
     auto* fit =
         makeButton(tr("Interval for this scale"),
@@ -250,9 +252,9 @@ void TerrainBench::listLevels() {
     for (const QString& part : m_levels->text().split(',', Qt::SkipEmptyParts)) {
         const auto level = parseNumber(part.toStdString());
         if (!level || !std::isfinite(*level))
-            return workspace().say(
-                tr("\"%1\" is no level: write numbers separated by commas").arg(part.trimmed()),
-                true);
+            return showWrong(
+                m_levels, m_levelsWrong,
+                tr("\"%1\" is no level: write numbers separated by commas").arg(part.trimmed()));
         levels.push_back(*level);
     }
     std::sort(levels.begin(), levels.end());
@@ -387,6 +389,7 @@ void TerrainBench::refresh() {
     const auto* made = !isTerrain && source && source->lineage ? &*source->lineage : nullptr;
     const auto* operation = made ? session::operationNamed(made->operation) : nullptr;
     m_lineage->setVisible(isTerrain || operation);
+    m_lineageHeading->setVisible(isTerrain || operation);
     m_toLineage->setVisible(operation);
     m_actions->setVisible(isTerrain);
     if (operation) return showMade(*source, *operation);

@@ -64,11 +64,13 @@ private:
     QDoubleSpinBox* m_interval;
     ThinSlider* m_drag;
     QLineEdit* m_levels;
+    QLabel* m_levelsWrong;
     QDoubleSpinBox* m_base;
     QDoubleSpinBox* m_indexEvery;
     QCheckBox* m_thins;
     QDoubleSpinBox* m_smoothing;
     CodeView* m_lineage;
+    QLabel* m_lineageHeading;
     QPushButton* m_toLineage;
     QWidget* m_actions;
     QPushButton* m_write;

@@ -1,5 +1,7 @@
 #include "app/widgets/form.h"
 
+#include <QStyle>
+
 namespace ledge::app {
 
 QLabel* makeLabel(const QString& text, const char* role) {
@@ -49,6 +51,25 @@ QComboBox* makeChoice(const QString& name, const QStringList& options) {
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     box->setMinimumContentsLength(6);
     return box;
+}
+
+QLabel* wrongBelow(QLineEdit* edit) {
+    auto* below = makeLabel("", "trouble");
+    below->setObjectName(edit->objectName() + "Wrong");
+    below->setWordWrap(true);
+    below->hide();
+    QObject::connect(edit, &QLineEdit::textEdited, below,
+                     [edit, below] { showWrong(edit, below, {}); });
+    return below;
+}
+
+void showWrong(QLineEdit* edit, QLabel* below, const QString& why) {
+    below->setText(why);
+    below->setVisible(!why.isEmpty());
+    if (edit->property("wrong").toBool() == !why.isEmpty()) return;
+    edit->setProperty("wrong", !why.isEmpty());
+    edit->style()->unpolish(edit);
+    edit->style()->polish(edit);
 }
 
 QLineEdit* makeText(const QString& name, const QString& placeholder) {

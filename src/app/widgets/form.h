@@ -19,6 +19,11 @@ QDoubleSpinBox* makeNumber(const QString& name, double low, double high, int dec
                            const QString& suffix = {}, double step = 1);
 QComboBox* makeChoice(const QString& name, const QStringList& options);
 QLineEdit* makeText(const QString& name, const QString& placeholder = {});
+/// A line to stand beneath a field: why what was typed cannot be used. Hidden until showWrong(),
+/// and as soon as the field is typed on. It is called as the field is, with "Wrong" behind.
+QLabel* wrongBelow(QLineEdit* edit);
+/// An empty `why`: nothing is wrong.
+void showWrong(QLineEdit* edit, QLabel* below, const QString& why);
 /// A caption above a field.
 QWidget* captioned(const QString& caption, QWidget* field);
 /// Widgets side by side with equal room.
