@@ -195,7 +195,7 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
     Look settlement = places.style.look, summit = places.style.look;
     settlement.fill = {0x26, 0x2A, 0x45};
     settlement.markMm = 1.7;
-    summit.fill = {0x5A, 0x43, 0x34};
+    summit.fill = {0x43, 0x27, 0x14};
     summit.mark = Mark::Triangle;
     summit.markMm = 1.7;
     summit.hasStroke = false;
@@ -214,9 +214,10 @@ Document demoProject(const std::filesystem::path& folder, const Features& f, con
     heights.keep = "kind = 'summit'";
     heights.rank = "1";
     heights.sizePt = 6.5;
+    heights.isBold = true;
     heights.isItalic = true;
     heights.lineSpacing = 1.05;
-    heights.colour = {0x5A, 0x43, 0x34};
+    heights.colour = {0x43, 0x27, 0x14};
     places.labels.push_back(heights);
     b.put("Places", b.source("Places", "places.geojson"), places);
 
