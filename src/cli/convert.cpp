@@ -8,6 +8,7 @@
 #include "core/globe/reproject.h"
 #include "core/raster/reprojected_raster.h"
 #include "io/ntv2/ntv2.h"
+#include "session/converting.h"
 #include "session/source_cache.h"
 
 namespace ledge::cli {
@@ -71,6 +72,11 @@ Result<RasterPtr> regridded(const RasterPtr& source, const Options& o, const crs
         source, *way, target ? target : source->info().crs, *grid, resamplingNamed(o.resampling)));
 }
 
+Error noCrs(const Options& o) {
+    return {ErrorCode::InvalidArgument, o.source, "has no CRS to reproject from",
+            "add --declare-crs with the CRS it is in"};
+}
+
 Result<void> convertRaster(RasterPtr raster, const Options& o, const crs::CrsPtr& declared,
                            const crs::CrsPtr& target, const Context& context) {
     if (!io::writesRaster(o.dest))
@@ -82,9 +88,7 @@ Result<void> convertRaster(RasterPtr raster, const Options& o, const crs::CrsPtr
         if (!leading) return leading.error();
         raster = io::declared(raster, *leading);
     }
-    if (target && !raster->info().crs)
-        return Error{ErrorCode::InvalidArgument, o.source, "has no CRS to reproject from",
-                     "add --declare-crs with the CRS it is in"};
+    if (target && !raster->info().crs) return noCrs(o);
     if (target || !o.extent.empty() || o.cell > 0) {
         auto moved = regridded(raster, o, target ? target : raster->info().crs, context);
         if (!moved) return moved.error();
@@ -95,6 +99,38 @@ Result<void> convertRaster(RasterPtr raster, const Options& o, const crs::CrsPtr
                         context.progress, replacing(o.mayReplace));
     sayDamage(*raster);
     return done;
+}
+
+// A layer goes through part by part where nothing has to be known of all of it.
+Result<void> convertParts(const FeatureSource& source, std::size_t layer, const Options& o,
+                          const crs::CrsPtr& declared, const crs::CrsPtr& target,
+                          const Context& context) {
+    session::Converting how;
+    if (!o.columns.empty()) how.columns = namesIn(o.columns);
+    crs::CrsPtr from = declared ? declared : source.layers()[layer].crs;
+    if (!o.grid.empty() || !o.operation.empty()) {
+        const auto leading = led(from, target, o);
+        if (!leading) return leading.error();
+        from = *leading;
+    }
+    how.from = from;
+    how.to = target;
+    how.how = {o.tolerance, false, o.isStrict};
+    if (target) {
+        if (!from) return noCrs(o);
+        if (const auto way = crs::Transformation::between(from, target))
+            sayOperation(*way, context);
+    }
+    if (!o.extent.empty()) {
+        const auto box = boxArgument("--extent", o.extent);
+        if (!box) return box.error();
+        how.extent = *box;
+    }
+    const auto told = session::convertInParts(source, layer, how, o.dest, context.progress,
+                                              replacing(o.mayReplace));
+    if (!told) return told.error();
+    if (!told->empty() && !context.isQuiet) std::cerr << "ledge: " << *told << '\n';
+    return {};
 }
 
 Result<void> convertFeatures(const FeatureSource& source, const Options& o,
@@ -111,6 +147,9 @@ Result<void> convertFeatures(const FeatureSource& source, const Options& o,
     const bool isAsked = !o.keep.empty() || !o.near.empty();
     std::optional<std::vector<std::string>> columns;
     if (!o.columns.empty()) columns = namesIn(o.columns);
+    if (!isAsked && computing->empty() &&
+        session::convertsInParts(source, *layer, o.source, o.dest))
+        return convertParts(source, *layer, o, declared, target, context);
     Query query;
     // Conditions and formulas may read columns that are not kept.
     if (!isAsked && computing->empty()) query.columns = columns;
@@ -138,9 +177,7 @@ Result<void> convertFeatures(const FeatureSource& source, const Options& o,
         if (!leading) return leading.error();
         table.info.crs = *leading;
     }
-    if (target && !table.info.crs)
-        return Error{ErrorCode::InvalidArgument, o.source, "has no CRS to reproject from",
-                     "add --declare-crs with the CRS it is in"};
+    if (target && !table.info.crs) return noCrs(o);
     if (target) {
         if (const auto way = crs::Transformation::between(table.info.crs, target))
             sayOperation(*way, context);

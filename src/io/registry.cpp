@@ -198,7 +198,15 @@ std::span<const Format> formats() {
          opened<openGeoTiff>,
          nullptr,
          copyToGeoTiff},
-        {"GeoPackage", {".gpkg"}, {}, isDatabase, openDatabase, writeGeoPackage},
+        {"GeoPackage",
+         {".gpkg"},
+         {},
+         isDatabase,
+         openDatabase,
+         writeGeoPackage,
+         nullptr,
+         nullptr,
+         writeGeoPackageParts},
         {"shapefile",
          {".shp"},
          {{".shx"}, {".dbf"}, {".cpg"}, {".prj"}},
@@ -351,6 +359,21 @@ Result<void> writeTable(const FeatureTable& table, const fs::path& path, const P
     if (!format) return cannotWrite(path, Writes::Tables);
     FileSet set = setFor(*format, path, replacing);
     if (const auto done = format->writeTable(table, set, progress); !done)
+        return set.named(done.error());
+    return set.commit();
+}
+
+bool writesParts(const fs::path& path) {
+    const Format* format = formatOf(path, Writes::Tables);
+    return format && format->writeParts;
+}
+
+Result<void> writeParts(const LayerInfo& info, const NextPart& next, const fs::path& path,
+                        const Progress& progress, Replacing replacing) {
+    const Format* format = formatOf(path, Writes::Tables);
+    if (!format || !format->writeParts) return cannotWrite(path, Writes::Tables);
+    FileSet set = setFor(*format, path, replacing);
+    if (const auto done = format->writeParts(info, next, set, progress); !done)
         return set.named(done.error());
     return set.commit();
 }

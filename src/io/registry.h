@@ -26,6 +26,7 @@ Result<Source> openSource(const Locator& where, const Progress& progress = {});
 /// They fill a set, which then appears as one. A database of several layers, and a raster that is
 /// written row by row, are complete before they return.
 using WriteTable = Result<void> (*)(const FeatureTable&, FileSet&, const Progress&);
+using WriteParts = Result<void> (*)(const LayerInfo&, const NextPart&, FileSet&, const Progress&);
 using WriteRaster = Result<void> (*)(const RasterSource&, FileSet&, const RasterWriting&,
                                      const Progress&);
 
@@ -43,6 +44,7 @@ struct Format {
     WriteRaster writeRaster = nullptr;  ///< null: rasters are not written in it
     /// What of a table would be lost in it, in words; null: nothing.
     std::vector<std::string> (*limits)(const FeatureTable& table) = nullptr;
+    WriteParts writeParts = nullptr;  ///< null: a table must be given whole
     bool has(std::string_view suffix) const;
 };
 /// In the order in which a file is tried.
@@ -73,6 +75,13 @@ Result<void> writeTable(const FeatureTable& table, const std::filesystem::path& 
 Result<void> writeRaster(const RasterSource& source, const std::filesystem::path& path,
                          const RasterWriting& writing, const Progress& progress,
                          Replacing replacing = Replacing::Own);
+/// Whether the format of the suffix takes tables part by part.
+bool writesParts(const std::filesystem::path& path);
+/// A table that comes part by part, its keys unique; `info` tells name, CRS and fields. Errors: as
+/// for writeTable(), and those of `next`.
+Result<void> writeParts(const LayerInfo& info, const NextPart& next,
+                        const std::filesystem::path& path, const Progress& progress,
+                        Replacing replacing = Replacing::Own);
 /// A raster that is given row by row. Errors: Unsupported for formats other than GeoTIFF.
 Result<std::unique_ptr<RasterSink>> createRaster(const std::filesystem::path& path,
                                                  const RasterInfo& info,

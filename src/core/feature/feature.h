@@ -29,6 +29,11 @@ public:
                               const Progress& progress) const = 0;
     /// The layer that has all features where this one is thinned for being looked at; else itself.
     virtual std::size_t whole(std::size_t layer) const { return layer; }
+    /// Whether no two features of a layer have the same key.
+    virtual bool hasUniqueKeys(std::size_t layer) const {
+        (void)layer;
+        return false;
+    }
     /// The whole layer where the source holds it already; null where it must be scanned.
     virtual TablePtr held(std::size_t layer) const {
         (void)layer;
@@ -44,5 +49,8 @@ Result<std::vector<std::size_t>> fieldsOf(const LayerInfo& layer, const Query& q
 /// All features of a layer that answer a query.
 Result<TablePtr> readAll(const FeatureSource& source, std::size_t layer,
                          const Progress& progress = {}, const Query& query = {});
+
+/// Gives a table part by part; nothing at its end. Fields are the same in each.
+using NextPart = std::function<Result<std::optional<FeatureTable>>()>;
 
 }  // namespace ledge

@@ -25,10 +25,27 @@ std::string Reprojected::remark(std::size_t all, bool isStrict) const {
     return out;
 }
 
-Result<Reprojected> reprojected(const FeatureTable& table, const crs::CrsPtr& to,
-                                const Reprojecting& how, const Progress& progress) {
+namespace {
+Error wrongPlace(const std::string& name, const std::string& why, bool isStrict) {
+    return {ErrorCode::InvalidArgument, name, why,
+            "check the CRS declared for the layer, or choose another target" +
+                std::string(isStrict ? ", or leave out --strict" : "")};
+}
+std::size_t placedIn(const FeatureTable& table) {
+    std::size_t out = 0;
+    for (std::size_t i = 0; i < table.size(); ++i) out += !table.box(i).isEmpty();
+    return out;
+}
+}  // namespace
+
+Error allOutside(const std::string& name, const crs::CrsPtr& to) {
+    return wrongPlace(name, "none of its features lies inside the domain of " + to->name, false);
+}
+
+Result<Reprojected> reprojectedPart(const FeatureTable& part, const crs::CrsPtr& to,
+                                    const Reprojecting& how, const Progress& progress) {
     const double unit = to ? to->metresPerUnit() : 1;
-    auto made = mapped(table, to, how.tolerance / unit, how.always, progress);
+    auto made = mapped(part, to, how.tolerance / unit, how.always, progress);
     if (!made) return made.error();
     Reprojected out;
     out.outside = made->outside;
@@ -36,20 +53,19 @@ Result<Reprojected> reprojected(const FeatureTable& table, const crs::CrsPtr& to
     out.clamped = made->clamped;
     out.table = std::move(made->table);
     if (out.outside == 0) return out;
-    const auto wrong = [&](const std::string& why) {
-        return Error{ErrorCode::InvalidArgument, table.info.name, why,
-                     "check the CRS declared for the layer, or choose another target" +
-                         std::string(how.isStrict ? ", or leave out --strict" : "")};
-    };
-    if (how.isStrict) return wrong(out.remark(table.size(), true));
-    std::size_t placed = 0;
-    for (std::size_t i = 0; i < table.size(); ++i) placed += !table.box(i).isEmpty();
-    if (out.outside == placed)
-        return wrong("none of its features lies inside the domain of " + to->name);
+    if (how.isStrict) return wrongPlace(part.info.name, out.remark(part.size(), true), true);
     const FeatureTable& now = out.table;
     out.table = now.filtered([&](const FeatureView& f) {
-        return table.box(f.index).isEmpty() || !now.box(f.index).isEmpty();
+        return part.box(f.index).isEmpty() || !now.box(f.index).isEmpty();
     });
+    return out;
+}
+
+Result<Reprojected> reprojected(const FeatureTable& table, const crs::CrsPtr& to,
+                                const Reprojecting& how, const Progress& progress) {
+    auto out = reprojectedPart(table, to, how, progress);
+    if (out && out->outside > 0 && out->outside == placedIn(table))
+        return allOutside(table.info.name, to);
     return out;
 }
 

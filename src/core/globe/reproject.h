@@ -28,4 +28,10 @@ struct Reprojected {
 Result<Reprojected> reprojected(const FeatureTable& table, const crs::CrsPtr& to,
                                 const Reprojecting& how = {}, const Progress& progress = {});
 
+/// One part of many: nothing is said of parts that lie outside as a whole, unless strict.
+Result<Reprojected> reprojectedPart(const FeatureTable& part, const crs::CrsPtr& to,
+                                    const Reprojecting& how, const Progress& progress = {});
+/// What is said when all features with a geometry lie outside.
+Error allOutside(const std::string& name, const crs::CrsPtr& to);
+
 }  // namespace ledge::globe

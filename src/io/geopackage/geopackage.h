@@ -15,5 +15,9 @@ Result<FeatureSourcePtr> openGeoPackage(const std::filesystem::path& path,
 /// its own, replacing the layer of that name and keeping the others. Others may have it open;
 /// while they write it waits. On failure the old file stays as it was.
 Result<void> writeGeoPackage(const FeatureTable& table, FileSet& set, const Progress& progress);
+/// The same of a table that comes part by part, whose keys are unique. Errors: also those of
+/// `next`; IoFailure where somebody else made the file meanwhile.
+Result<void> writeGeoPackageParts(const LayerInfo& info, const NextPart& next, FileSet& set,
+                                  const Progress& progress);
 
 }  // namespace ledge::io

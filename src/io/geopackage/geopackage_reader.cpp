@@ -71,6 +71,7 @@ std::uint64_t bytesOf(const Feature& feature) {
 
 struct LayerColumns {
     std::string geometry, key;
+    bool isKeyUnique = false;  ///< it is SQLite's own number of the row
 };
 
 class GeoPackage final : public FeatureSource {
@@ -111,6 +112,7 @@ public:
 
     std::string format() const override { return "GeoPackage"; }
     const std::vector<LayerInfo>& layers() const override { return m_layers; }
+    bool hasUniqueKeys(std::size_t layer) const override { return m_columns[layer].isKeyUnique; }
 
     Result<void> scan(std::size_t layer, const Query& query,
                       const std::function<bool(const Feature&)>& visit,
@@ -171,17 +173,20 @@ private:
     Result<void> loadColumns(LayerInfo& info, LayerColumns& columns) const {
         const auto rows = m_database.prepare("PRAGMA table_info(" + sqlName(info.name) + ")");
         if (!rows) return rows.error();
-        bool exists = false;
+        bool exists = false, isOfSeveral = false;
         while (rows->step()) {
             exists = true;
+            if (rows->whole(5) > 1) isOfSeveral = true;
             if (rows->whole(5) == 1)
-                columns.key = rows->text(1);
+                columns.key = rows->text(1),
+                columns.isKeyUnique = lowered(rows->text(2)) == "integer";
             else if (rows->text(1) != columns.geometry)
                 info.fields.push_back({rows->text(1), fieldTypeOf(rows->text(2))});
         }
         if (!exists)
             return badFormat(m_path, "layer \"" + info.name + "\" is announced but not there");
         if (columns.key.empty()) columns.key = "rowid";
+        if (isOfSeveral) columns.isKeyUnique = false;
         const auto count = m_database.prepare("SELECT count(*) FROM " + sqlName(info.name));
         if (count && count->step()) info.count = count->whole(0);
         if (m_database.isStopped()) return cancelled(nameOf(m_path));

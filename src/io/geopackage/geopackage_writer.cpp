@@ -80,8 +80,7 @@ Result<std::int64_t> registerCrs(const Database& db, const crs::CrsPtr& crs) {
     return id;
 }
 
-Result<void> createLayer(const Database& db, const FeatureTable& table, std::int64_t srs) {
-    const LayerInfo& info = table.info;
+Result<void> createLayer(const Database& db, const LayerInfo& info) {
     // The column of the layer that was there may be called otherwise.
     std::string former;
     if (const auto columns =
@@ -96,7 +95,11 @@ Result<void> createLayer(const Database& db, const FeatureTable& table, std::int
                          " (fid INTEGER PRIMARY KEY AUTOINCREMENT NOT NULL, geom BLOB";
     for (const Field& field : info.fields)
         create += "," + sqlName(field.name) + " " + sqlType(field.type);
-    if (const auto done = db.run(create + ")"); !done) return done;
+    return db.run(create + ")");
+}
+
+// What the file says of a layer, once all of it is known.
+Result<void> announceLayer(const Database& db, const LayerInfo& info, std::int64_t srs) {
     std::string type = info.geometry == GeometryType::None
                            ? "GEOMETRY"
                            : geometryTypeName(info.geometry, info.isMulti);
@@ -165,18 +168,18 @@ Batch batchOf(const FeatureTable& table, std::size_t begin, std::int64_t srs) {
     return out;
 }
 
-Result<void> insertFeatures(const Database& db, const FeatureTable& table, std::int64_t srs,
-                            bool keepKeys, const Progress& progress) {
+Result<void> insertFeatures(const Database& db, const std::string& layer, const FeatureTable& table,
+                            std::int64_t srs, bool keepKeys, const Progress& progress) {
     const std::size_t fields = table.info.fields.size();
     std::vector<std::string> columns{"geom", "fid"};
     for (const Field& field : table.info.fields) columns.push_back(field.name);
     Batch next = batchOf(table, 0, srs);
     while (next.begin < next.end) {
-        if (progress.stopped()) return cancelled(table.info.name);
+        if (progress.stopped()) return cancelled(layer);
         const Batch batch = std::move(next);
         auto coming = std::async(std::launch::async,
                                  [&, from = batch.end] { return batchOf(table, from, srs); });
-        const auto done = insertRows(db, table.info.name, columns, batch.end - batch.begin,
+        const auto done = insertRows(db, layer, columns, batch.end - batch.begin,
                                      [&](const Statement& row, std::size_t at, int first) {
                                          row.bindBlob(first, batch.shapes[at]);
                                          if (keepKeys)
@@ -194,7 +197,55 @@ Result<void> insertFeatures(const Database& db, const FeatureTable& table, std::
     return {};
 }
 
-Result<void> writeInto(const fs::path& path, bool isNew, const FeatureTable& table,
+// What is said of a table that comes in parts.
+void add(LayerInfo& whole, const LayerInfo& part) {
+    whole.extent.add(part.extent);
+    if (whole.geometry == GeometryType::None) whole.geometry = part.geometry;
+    whole.isMulti = whole.isMulti || part.isMulti;
+    whole.hasZ = whole.hasZ || part.hasZ;
+    whole.hasM = whole.hasM || part.hasM;
+}
+
+// A layer's table, all of it or part by part.
+struct Rows {
+    const LayerInfo& info;
+    const NextPart& next;
+    bool keepKeys = true;
+};
+
+Result<void> writeLayer(const Database& db, const Rows& rows, const Progress& progress) {
+    if (const auto done = db.run(kSchema); !done) return done;
+    const auto wgs84 = crs::crsFromCode(4326);
+    if (const auto id = registerCrs(db, *wgs84); !id) return id.error();
+    const auto srs = registerCrs(db, rows.info.crs);
+    if (!srs) return srs.error();
+    if (const auto done = createLayer(db, rows.info); !done) return done;
+    const auto index = SpatialIndex::begin(db, rows.info.name, "geom");
+    if (!index) return index.error();
+    LayerInfo whole = rows.info;
+    whole.extent = {};
+    std::vector<Indexed> boxes;
+    std::int64_t count = 0;
+    while (true) {
+        const auto part = rows.next();
+        if (!part) return part.error();
+        if (!*part) break;
+        const FeatureTable& table = **part;
+        if (const auto done =
+                insertFeatures(db, rows.info.name, table, *srs, rows.keepKeys, progress);
+            !done)
+            return done;
+        for (std::size_t i = 0; i < table.size(); ++i) {
+            ++count;
+            boxes.push_back({rows.keepKeys ? table.key(i) : count, table.box(i)});
+        }
+        add(whole, table.info);
+    }
+    if (const auto done = announceLayer(db, whole, *srs); !done) return done;
+    return index->write(PackedIndex(std::move(boxes), index->nodeBytes()), "fid");
+}
+
+Result<void> writeInto(const fs::path& path, bool isNew, const Rows& rows,
                        const Progress& progress) {
     auto db = Database::open(path, SQLITE_OPEN_READWRITE | (isNew ? SQLITE_OPEN_CREATE : 0));
     if (!db) return db.error();
@@ -204,33 +255,18 @@ Result<void> writeInto(const fs::path& path, bool isNew, const FeatureTable& tab
         if (const auto done = db->run("PRAGMA journal_mode=OFF; PRAGMA synchronous=OFF"); !done)
             return done;
     if (const auto done = db->run("BEGIN IMMEDIATE"); !done) return done;
-    const auto fill = [&]() -> Result<void> {
-        if (const auto done = db->run(kSchema); !done) return done;
-        const auto wgs84 = crs::crsFromCode(4326);
-        if (const auto id = registerCrs(*db, *wgs84); !id) return id.error();
-        const auto srs = registerCrs(*db, table.info.crs);
-        if (!srs) return srs.error();
-        if (const auto done = createLayer(*db, table, *srs); !done) return done;
-        const bool keepKeys = areUnique(table);
-        const auto index = SpatialIndex::begin(*db, table.info.name, "geom");
-        if (!index) return index.error();
-        // Packed while rows are inserted.
-        auto packing = std::async(std::launch::async, [&, nodeBytes = index->nodeBytes()] {
-            std::vector<Indexed> boxes;
-            boxes.reserve(table.size());
-            for (std::size_t i = 0; i < table.size(); ++i)
-                boxes.push_back(
-                    {keepKeys ? table.key(i) : static_cast<std::int64_t>(i + 1), table.box(i)});
-            return PackedIndex(std::move(boxes), nodeBytes);
-        });
-        if (const auto done = insertFeatures(*db, table, *srs, keepKeys, progress); !done)
-            return done;
-        if (const auto done = index->write(packing.get(), "fid"); !done) return done;
-        return db->run("COMMIT");
-    };
-    const auto done = fill();
+    auto done = writeLayer(*db, rows, progress);
+    if (done) done = db->run("COMMIT");
     if (!done) (void)db->run("ROLLBACK");  // closing would do it as well
     return done;
+}
+
+// All of a table as its one part, each time it is asked for anew.
+NextPart wholly(const FeatureTable& table) {
+    return [&table, isGiven = false]() mutable -> Result<std::optional<FeatureTable>> {
+        if (std::exchange(isGiven, true)) return std::optional<FeatureTable>();
+        return std::optional<FeatureTable>(table);
+    };
 }
 }  // namespace
 
@@ -238,12 +274,28 @@ Result<void> writeInto(const fs::path& path, bool isNew, const FeatureTable& tab
 // layer into the earlier one's.
 Result<void> writeGeoPackage(const FeatureTable& table, FileSet& set, const Progress& progress) {
     const fs::path& path = set.target();
+    const bool keepKeys = areUnique(table);
+    const auto write = [&](const fs::path& to, bool isNew) {
+        return writeInto(to, isNew, {table.info, wholly(table), keepKeys}, progress);
+    };
     std::error_code code;
-    if (fs::exists(path, code)) return writeInto(path, false, table, progress);
-    if (const auto done = writeInto(set.main(), true, table, progress); !done) return done;
+    if (fs::exists(path, code)) return write(path, false);
+    if (const auto done = write(set.main(), true); !done) return done;
     const auto isPlaced = set.commitNew();
     if (!isPlaced) return isPlaced.error();
-    return *isPlaced ? Result<void>() : writeInto(path, false, table, progress);
+    return *isPlaced ? Result<void>() : write(path, false);
+}
+
+Result<void> writeGeoPackageParts(const LayerInfo& info, const NextPart& next, FileSet& set,
+                                  const Progress& progress) {
+    std::error_code code;
+    if (fs::exists(set.target(), code))
+        return writeInto(set.target(), false, {info, next}, progress);
+    if (const auto done = writeInto(set.main(), true, {info, next}, progress); !done) return done;
+    const auto isPlaced = set.commitNew();
+    if (!isPlaced) return isPlaced.error();
+    if (*isPlaced) return {};
+    return ioFailure(set.target(), "was made by another program meanwhile", "try again");
 }
 
 }  // namespace ledge::io
