@@ -9,6 +9,7 @@
 #include "core/globe/reproject.h"
 #include "document/edits/layer_edits.h"
 #include "io/registry.h"
+#include "session/converting.h"
 #include "session/source_cache.h"
 
 /// A million polygons of eight corners with three columns: opened, moved to another CRS, drawn.
@@ -117,6 +118,54 @@ void writeAgain(benchmark::State& state) {
 }
 BENCHMARK(writeAgain)
     ->Name("million polygons: write")
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
+
+// File to file in another CRS: read, reprojected and written at once.
+void convertFile(benchmark::State& state) {
+    const auto source = std::get<FeatureSourcePtr>(*io::openSource(file()));
+    const fs::path out = fs::temp_directory_path() / "ledge_bench_moved.gpkg";
+    session::Converting how;
+    how.to = *crs::crsFromCode(3035);
+    for (auto _ : state) {
+        fs::remove(out);
+        benchmark::DoNotOptimize(session::convertInParts(*source, 0, how, out, {}).has_value());
+    }
+    fs::remove(out);
+}
+BENCHMARK(convertFile)
+    ->Name("million polygons: convert to another CRS")
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
+
+// What a map in another CRS needs beside the table: 0 worked out, 1 as it was kept.
+void lookAgain(benchmark::State& state) {
+    const fs::path folder = fs::temp_directory_path() / "ledge_bench_shapes";
+    const bool isKept = state.range(0) == 1;
+    doc::SourceRef source;
+    source.path = file();
+    const auto look = [&](session::SourceCache& cache) {
+        return cache.features(source, *crs::crsFromCode(3035), 10).has_value();
+    };
+    if (isKept) {
+        session::SourceCache first;
+        first.keepShapesIn(session::ShapeStore(folder));
+        (void)look(first);
+    }
+    for (auto _ : state) {
+        state.PauseTiming();
+        session::SourceCache cache;
+        if (isKept) cache.keepShapesIn(session::ShapeStore(folder));
+        (void)cache.table(source).has_value();
+        state.ResumeTiming();
+        benchmark::DoNotOptimize(look(cache));
+    }
+    fs::remove_all(folder);
+}
+BENCHMARK(lookAgain)
+    ->Name("million polygons: in the map's CRS, 0 worked out 1 kept")
+    ->Arg(0)
+    ->Arg(1)
     ->Unit(benchmark::kMillisecond)
     ->UseRealTime();
 

@@ -23,6 +23,8 @@ struct MapFeatures {
     std::map<std::size_t, std::vector<std::uint8_t>> seams;
     std::vector<CoarseShapes> coarser;  ///< the finest first
     explicit MapFeatures(TablePtr features) : table(std::move(features)), index(*table) {}
+    MapFeatures(TablePtr features, FeatureIndex itsIndex)
+        : table(std::move(features)), index(std::move(itsIndex)) {}
 
     /// The shape of a row with as many corners as can be told apart where a pixel is as wide as
     /// this. What is torn keeps all of them: its seams are counted by them.

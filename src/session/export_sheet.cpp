@@ -235,11 +235,11 @@ PdfViewport viewportOf(const doc::Document& document, const doc::Sheet& sheet,
     out.epsg = crs->code, out.wkt = crs::toPlainWkt(*crs), out.isGeographic = crs->isGeographic();
     const auto base = std::make_shared<crs::Crs>(crs::geographicBase(*crs));
     const auto way = crs::Transformation::between(crs, base);
-    const Affine map = pageToMap(document, item, 1);
+    const Affine toGround = pageToMap(document, item, 1);
     for (const auto& [x, y] :
          {std::pair(r.left, r.top + r.height), std::pair(r.left, r.top),
           std::pair(r.left + r.width, r.top), std::pair(r.left + r.width, r.top + r.height)}) {
-        const Point p = way ? way->forward(map({x, y})) : Point{kNaN, kNaN};
+        const Point p = way ? way->forward(toGround({x, y})) : Point{kNaN, kNaN};
         if (!p.isFinite()) return {};  // a corner beyond the CRS: no place that could be told
         out.corners.emplace_back(p.y, p.x);
     }

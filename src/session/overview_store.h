@@ -26,8 +26,6 @@ public:
                        const Progress& progress) const;
 
 private:
-    void makeRoom() const;
-
     std::filesystem::path m_folder;
     std::uintmax_t m_limit;
 };

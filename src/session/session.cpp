@@ -13,6 +13,7 @@ Session::Session(std::filesystem::path recoveryFolder, QObject* parent)
       m_recovery(std::move(recoveryFolder)) {
     m_told = snapshot();
     m_sources->setInterfaceThread(std::this_thread::get_id());
+    m_sources->keepShapesIn(ShapeStore());
     m_writer.setMaxThreadCount(1);
     m_autosave.setSingleShot(true);
     m_autosave.setInterval(kAutosaveMs);

@@ -337,10 +337,20 @@ Result<std::shared_ptr<const doc::MapFeatures>> SourceCache::features(const doc:
     const std::lock_guard lock(e->mutex);
     const double unit = mapCrs ? mapCrs->metresPerUnit() : 1;
     const double wanted = std::max(tolerance, kFinest / unit);
+    const auto serves = [wanted](const doc::MapFeatures& features, double wasAsked) {
+        return features.strayed <= wanted || wasAsked <= wanted;
+    };
     for (const Entry::Projected& known : e->projected)
         if (crs::isSame(known.crs, mapCrs) && crs::haveSameChoices(known.crs, mapCrs) &&
-            (known.features->strayed <= wanted || known.tolerance <= wanted))
+            serves(*known.features, known.tolerance))
             return known.features;
+    const bool isLarge = ShapeStore::wants(source, **read);
+    if (isLarge)
+        if (auto kept = m_shapes.read(source, *read, mapCrs);
+            kept && serves(*kept->features, kept->tolerance)) {
+            e->projected.push_back({mapCrs, kept->tolerance, kept->features});
+            return std::shared_ptr<const doc::MapFeatures>(std::move(kept->features));
+        }
     const double finer =
         std::max((std::isfinite(tolerance) ? tolerance / kFiner : kUsual / unit), kFinest / unit);
     auto mapped = globe::mapped(**read, mapCrs, finer, true, reading());
@@ -360,7 +370,23 @@ Result<std::shared_ptr<const doc::MapFeatures>> SourceCache::features(const doc:
     });
     if (e->projected.size() >= 3) e->projected.erase(e->projected.begin());
     e->projected.push_back({mapCrs, finer, features});
+    if (isLarge) keepShapes(source, *read, mapCrs, {features, finer});
     return std::shared_ptr<const doc::MapFeatures>(std::move(features));
+}
+
+void SourceCache::keepShapesIn(ShapeStore store) {
+    const std::lock_guard lock(m_mutex);
+    m_shapes = std::move(store);
+}
+
+// Beside, so that the first picture does not wait for the disk.
+void SourceCache::keepShapes(const doc::SourceRef& source, const TablePtr& table,
+                             const crs::CrsPtr& mapCrs, const ShapeStore::Kept& kept) const {
+    std::jthread before;  // joined once the mutex is free
+    const std::lock_guard lock(m_mutex);
+    before = std::exchange(m_keeper, std::jthread([store = m_shapes, source, table, mapCrs, kept] {
+                               store.keep(source, table, mapCrs, kept);
+                           }));
 }
 
 void SourceCache::reopen(const doc::SourceRef& source) const {

@@ -6,6 +6,7 @@
 
 #include "document/drawing_data.h"
 #include "io/registry.h"
+#include "session/shape_store.h"
 
 namespace ledge::session {
 
@@ -17,6 +18,8 @@ class SourceCache final : public doc::DrawingData {
 public:
     /// Bytes of feature tables kept beyond what is in use.
     void setLimit(std::size_t bytes) { m_limit = bytes; }
+    /// What drawing large layers needs is kept from one run to the next; not before this is said.
+    void keepShapesIn(ShapeStore store);
     /// What is read for drawing goes on when the map moves on, and is wanted again; it ends when
     /// nobody will look any more.
     void end() { m_end.request_stop(); }
@@ -82,6 +85,8 @@ private:
     void forgetUnused() const;
     void fillFiltered(Entry& entry, const doc::SourceRef& source, const Progress& progress) const;
     void fillEdited(Entry& entry, const doc::SourceRef& source, const Progress& progress) const;
+    void keepShapes(const doc::SourceRef& source, const TablePtr& table, const crs::CrsPtr& mapCrs,
+                    const ShapeStore::Kept& kept) const;
     void fill(Entry& entry, const doc::SourceRef& source, const Progress& progress) const;
 
     std::stop_source m_end;
@@ -96,6 +101,8 @@ private:
         std::weak_ptr<OpenFile> file;
     };
     mutable std::map<std::string, KnownFile> m_files;  ///< by path and how it is read
+    ShapeStore m_shapes{{}};
+    mutable std::jthread m_keeper;  ///< writes what is kept, one after the other
     std::atomic<std::thread::id> m_interface{};
     mutable std::atomic<int> m_waits{0};
 };

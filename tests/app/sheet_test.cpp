@@ -399,14 +399,14 @@ private slots:
     void movesTheMapInside() {
         show("Overview");
         const doc::PageRect rect = item("Main map").rect;
-        const doc::MapView map = workspace().view();
+        const doc::MapView mapView = workspace().view();
         QTest::mouseDClick(canvas(), Qt::LeftButton, Qt::NoModifier, middleOf("Main map"));
         QVERIFY(workspace().movesContent());
         const auto view = [&] { return doc::viewOf(doc::resolved(document(), panel("Main map"))); };
         const doc::MapView before = view();
         drag(middleOf("Main map"), middleOf("Main map") + QPoint(30, 0), Qt::NoModifier);
         QVERIFY(view().centre.x < before.centre.x - 100);
-        QVERIFY(item("Main map").rect == rect && workspace().view() == map);
+        QVERIFY(item("Main map").rect == rect && workspace().view() == mapView);
         m_session->undo();
         QVERIFY(view() == before);  // one step
         QWheelEvent wheel(middleOf("Main map"), canvas()->mapToGlobal(middleOf("Main map")), {},
@@ -425,7 +425,7 @@ private slots:
         canvas()->setFocus();
         press(Qt::Key_Escape);
         QVERIFY(!workspace().movesContent());
-        QVERIFY(item("Main map").rect == rect && workspace().view() == map);
+        QVERIFY(item("Main map").rect == rect && workspace().view() == mapView);
     }
     // The map as it is on the sheet: the same place, scale and turn.
     void showsAPanelOnTheMap() {

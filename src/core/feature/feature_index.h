@@ -10,6 +10,8 @@ namespace ledge {
 class FeatureIndex {
 public:
     explicit FeatureIndex(const FeatureTable& table);
+    explicit FeatureIndex(PackedTree tree) : m_tree(std::move(tree)) {}
+    const PackedTree& tree() const { return m_tree; }
 
     /// Positions in the table of the features whose boxes meet `box`, ascending.
     std::vector<std::size_t> meeting(const Box& box) const;

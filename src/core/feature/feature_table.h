@@ -119,6 +119,12 @@ public:
     /// Those for which `keep` holds, keys and order kept.
     FeatureTable filtered(const std::function<bool(const FeatureView&)>& keep) const;
 
+    /// Its geometries as arrays, and a table of the same rows with those of such arrays; nothing
+    /// where they are not of these rows. The extent is to be taken anew once the file is known to
+    /// be whole.
+    void saveShapes(class ArrayWriter& out) const;
+    std::optional<FeatureTable> withSavedShapes(class ArrayReader& in) const;
+
     /// Whether both have the very same coordinates in memory.
     bool isSharedWith(const FeatureTable& other) const;
 

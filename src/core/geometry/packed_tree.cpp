@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <array>
 
+#include "core/base/array_file.h"
+
 namespace ledge {
 
 // The curve by turning the quadrant at each level (Hilbert 1891).
@@ -80,6 +82,25 @@ PackedTree::PackedTree(std::span<const Box> boxes) {
         begin = end;
         m_levels.push_back(static_cast<std::uint32_t>(m_boxes.size()));
     }
+}
+
+void PackedTree::save(ArrayWriter& out) const {
+    out.put(static_cast<std::uint64_t>(m_count));
+    out.put(m_boxes);
+    out.put(m_items);
+    out.put(m_levels);
+}
+
+std::optional<PackedTree> PackedTree::saved(ArrayReader& in) {
+    PackedTree out;
+    std::uint64_t count = 0;
+    in.take(count);
+    in.take(out.m_boxes);
+    in.take(out.m_items);
+    in.take(out.m_levels);
+    if (!in.isGood()) return {};
+    out.m_count = count;
+    return out;
 }
 
 }  // namespace ledge

@@ -1,6 +1,7 @@
 #pragma once
 #include <array>
 #include <cstdint>
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -19,6 +20,10 @@ public:
     std::size_t bytes() const {
         return m_boxes.capacity() * sizeof(Box) + m_items.capacity() * sizeof(std::uint32_t);
     }
+
+    /// As arrays, and read from them.
+    void save(class ArrayWriter& out) const;
+    static std::optional<PackedTree> saved(class ArrayReader& in);
 
     /// Calls `visit(i)` for each box that meets `box`, in no order, until it returns false. Whether
     /// all were visited.
