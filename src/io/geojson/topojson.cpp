@@ -97,6 +97,7 @@ std::optional<Geometry> shapeOf(const dom::element& json, Topology& topology) {
             return each(rings, [&](const dom::element& ring) {
                 const std::size_t from = out.points.size();
                 if (!line(std::exchange(isOuter, false))(ring)) return false;
+                if (out.points.size() == from) return false;  // its arcs have no points
                 if (const Point first = out.points[from]; first != out.points.back())
                     out.points.push_back(first);
                 return true;
