@@ -166,6 +166,40 @@ private slots:
         QCOMPARE(m_session->history().undoCount(), std::size_t{0});
     }
 
+    // Each set of labels is switched by itself: the only one at once, several from a menu.
+    void switchesSetsOfLabels() {
+        const auto id = layer("Places");
+        const auto sets = [&] { return document().layer(id)->as<doc::VectorLayer>()->labels; };
+        QCOMPARE(sets().size(), std::size_t{2});
+        workspace().selectLayer(id);
+        QTRY_VERIFY(strip("Places"));
+        auto* labels = strip("Places")->findChild<QToolButton*>("labelSets");
+        QVERIFY(labels && labels->isVisible());
+        QVERIFY(labels->toolTip().contains("Summits"));
+        labels->setFocus(Qt::TabFocusReason);
+        QTest::keyClick(labels, Qt::Key_Space);
+        auto* menu = m_window->findChild<QMenu*>("labelSetMenu");
+        QVERIFY(menu && menu->isVisible());
+        QTest::keyClick(menu, Qt::Key_Down);
+        QTest::keyClick(menu, Qt::Key_Down);
+        QTest::keyClick(menu, Qt::Key_Return);
+        QTRY_VERIFY(!sets()[1].isOn);
+        QVERIFY(sets()[0].isOn);
+        QVERIFY(labels->toolTip().contains("off"));
+        QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(sets()[1].isOn);
+        // Layers without labels have no lamp for them.
+        QTRY_VERIFY(strip("Crofts"));
+        QVERIFY(!strip("Crofts")->findChild<QToolButton*>("labelSets")->isVisible());
+        // The only set of a layer is switched at once.
+        QVERIFY(
+            workspace().perform("label-set-remove", {{"layer", "Places"}, {"name", "Summits"}}));
+        QVERIFY(sets()[0].isOn);
+        QTest::mouseClick(labels, Qt::LeftButton);
+        QVERIFY(!sets()[0].isOn);
+        QTest::mouseClick(labels, Qt::LeftButton);
+        QVERIFY(sets()[0].isOn);
+    }
     void foldsGroups() {
         const auto group = layer("Relief of Island DEM"), inner = layer("Height tint");
         QVERIFY(strip(inner));

@@ -2,6 +2,7 @@
 
 #include <QTest>
 
+#include "core/crs/transformation.h"
 #include "document/edits/additions.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
@@ -475,6 +476,28 @@ private slots:
         QVERIFY2(text.contains(said), qPrintable(text));
     }
 
+    // A local plane that turns out to be degrees: what was kept of it is where it was.
+    void takesTheMapToTheEarth() {
+        Document plane;
+        auto [withIt, id] = addSource(plane, [] {
+            SourceRef source;
+            source.name = "Survey";
+            source.path = "/data/survey.asc";
+            return source;
+        }());
+        withIt.views = {{withIt.nextId++, "Corner", {{-10.7, 61.5}, 50000, 0}, {}}};
+        const auto done = applied(
+            withIt, "source-crs",
+            {{"source", "Survey"}, {"crs", "EPSG:4326"}, {"map-crs", "EPSG:32629"}});
+        QVERIFY2(done, done ? "" : done.error().text().c_str());
+        const Document& next = done->document;
+        QCOMPARE(next.mapCrs, std::string("EPSG:32629"));
+        QCOMPARE(*next.source(id)->declaredCrs, std::string("EPSG:4326"));
+        const auto way =
+            crs::Transformation::between(*crs::crsFromCode(4326), *crs::crsFromCode(32629));
+        const Point there = way->forward(Point{-10.7, 61.5});
+        QVERIFY(distance(next.views[0].view.centre, there) < 1e-3);
+    }
     void keepsScalesOnTheGround() {
         const auto done = applied(sample(), "panel-crs", words().at("panel-crs"));
         const auto panelOf = [](const Document& d) {

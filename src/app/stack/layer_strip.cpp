@@ -1,12 +1,14 @@
 #include "app/stack/layer_strip.h"
 
 #include <QContextMenuEvent>
+#include <QMenu>
 #include <QMouseEvent>
 #include <QVBoxLayout>
 
 #include "app/theme.h"
 #include "carto/swatch.h"
 #include "document/edits/layer_edits.h"
+#include "document/json/members.h"
 
 namespace ledge::app {
 namespace {
@@ -24,8 +26,8 @@ Strip::Strip(Workspace& workspace, session::FactBook& facts, session::PhotoBook&
              QWidget* parent)
     : RowFrame(parent), m_workspace(workspace), m_facts(facts), m_photos(photos),
       m_lamp(makeLamp(this)), m_swatch(new QLabel(this)), m_name(new ElidedLabel(this)),
-      m_rename(new QLineEdit(this)), m_line(new ElidedLabel(this)), m_fold(new QToolButton(this)),
-      m_opacity(new ThinSlider(this)) {
+      m_rename(new QLineEdit(this)), m_line(new ElidedLabel(this)), m_labels(new QToolButton(this)),
+      m_fold(new QToolButton(this)), m_opacity(new ThinSlider(this)) {
     m_swatch->setFixedSize(kSwatchWidth, kSwatchHeight);
     m_name->setObjectName("name");
     m_name->setStyleSheet(nameStyle(false));
@@ -39,6 +41,9 @@ Strip::Strip(Workspace& workspace, session::FactBook& facts, session::PhotoBook&
     for (QLabel* label : {m_name, m_line})
         label->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     m_opacity->setObjectName("opacity");
+    m_labels->setObjectName("labelSets");
+    m_labels->setFixedSize(20, 18);
+    m_labels->setStyleSheet("padding: 1px;");
     m_fold->setObjectName("fold");
     m_fold->setFixedSize(18, 18);
     m_fold->setStyleSheet("padding: 1px;");
@@ -55,6 +60,7 @@ Strip::Strip(Workspace& workspace, session::FactBook& facts, session::PhotoBook&
     top->addWidget(m_lamp);
     top->addWidget(m_swatch);
     top->addLayout(texts, 1);
+    top->addWidget(m_labels);
     top->addWidget(m_fold);
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(7, 5, 9, 2);
@@ -72,6 +78,7 @@ Strip::Strip(Workspace& workspace, session::FactBook& facts, session::PhotoBook&
     });
     connect(m_opacity, &QAbstractSlider::sliderReleased, this,
             [this] { m_workspace.session().seal(); });
+    connect(m_labels, &QToolButton::clicked, this, &Strip::switchLabels);
     connect(m_fold, &QToolButton::clicked, this, [this] {
         const auto* own = m_workspace.document().layer(m_layer);
         const auto* group = own ? own->as<doc::Group>() : nullptr;
@@ -113,6 +120,50 @@ void Strip::drawSwatch(const doc::Layer& layer) {
     m_swatch->setPixmap(QPixmap::fromImage(picture));
 }
 
+// Labels have a lamp of their own where there are any to switch.
+void Strip::showLabels(const doc::Layer& layer) {
+    const auto* vector = layer.as<doc::VectorLayer>();
+    QStringList lit, dark;
+    if (vector)
+        for (const doc::LabelStyle& set : vector->labels)
+            if (!set.text.empty())
+                (set.isOn ? lit : dark) << (set.name.empty() ? tr("Labels") : text(set.name));
+    m_labels->setVisible(!lit.isEmpty() || !dark.isEmpty());
+    m_labels->setIcon(lineIcon("tag", lit.isEmpty() ? theme().muted : theme().lichen));
+    m_labels->setToolTip(lit.isEmpty() ? tr("Labels off; press to choose")
+                         : dark.isEmpty()
+                             ? tr("Labels on: %1").arg(lit.join(", "))
+                             : tr("Labels on: %1; off: %2").arg(lit.join(", "), dark.join(", ")));
+    m_labels->setAccessibleName(tr("Labels of %1").arg(text(layer.name)));
+}
+
+// The only set at once, each of several from a menu.
+void Strip::switchLabels() {
+    const doc::Layer* layer = m_workspace.document().layer(m_layer);
+    const auto* vector = layer ? layer->as<doc::VectorLayer>() : nullptr;
+    if (!vector) return;
+    const auto turn = [this, id = m_layer](std::size_t set, bool on) {
+        m_workspace.perform("layer-set", {{"layer", Workspace::target(id)},
+                                          {"member", "labels." + std::to_string(set) + ".on"},
+                                          {"value", doc::word(on)}});
+    };
+    std::vector<std::size_t> sets;
+    for (std::size_t i = 0; i < vector->labels.size(); ++i)
+        if (!vector->labels[i].text.empty()) sets.push_back(i);
+    if (sets.size() == 1) return turn(sets.front(), !vector->labels[sets.front()].isOn);
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    menu->setObjectName("labelSetMenu");
+    for (const std::size_t i : sets) {
+        const doc::LabelStyle& set = vector->labels[i];
+        QAction* action = menu->addAction(set.name.empty() ? tr("Labels") : text(set.name), this,
+                                          [turn, i, on = set.isOn] { turn(i, !on); });
+        action->setCheckable(true);
+        action->setChecked(set.isOn);
+    }
+    menu->popup(m_labels->mapToGlobal(QPoint(0, m_labels->height())));
+}
+
 void Strip::refresh() {
     const doc::Layer* layer = m_workspace.document().layer(m_layer);
     if (!layer) return;
@@ -141,6 +192,7 @@ void Strip::refresh() {
         m_lamp->setAccessibleName(tr("Lamp of %1").arg(name));
         m_opacity->setAccessibleName(tr("Opacity of %1").arg(name));
         setAccessibleName(tr("Layer %1").arg(name));
+        showLabels(*layer);
         const auto* group = layer->as<doc::Group>();
         m_fold->setVisible(group != nullptr);
         if (group)

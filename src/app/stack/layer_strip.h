@@ -42,6 +42,8 @@ protected:
 
 private:
     void finishRenaming();
+    void showLabels(const doc::Layer& layer);
+    void switchLabels();
     QImage photoOf(const doc::Layer& layer) const;
     void drawSwatch(const doc::Layer& layer);
 
@@ -54,7 +56,7 @@ private:
     ElidedLabel* m_name;
     QLineEdit* m_rename;
     ElidedLabel* m_line;
-    QToolButton* m_fold;
+    QToolButton *m_labels, *m_fold;
     ThinSlider* m_opacity;
     doc::LayerPtr m_shown;
     QImage m_photo;  ///< what the swatch shows of a band picture

@@ -52,8 +52,10 @@ std::vector<NamedEdit> mapEditRows() {
                  s.declaredCrs.reset();
                  if (!v.text("crs").empty()) s.declaredCrs = v.text("crs");
              });
-             if (v.has("map-crs")) next.mapCrs = v.text("map-crs");
-             return next;
+             if (!v.has("map-crs")) return next;
+             // A map in a local plane counted as the source does; what is kept of it goes along.
+             if (next.mapCrs.empty()) next.mapCrs = v.text("crs");
+             return withMapCrs(std::move(next), v.text("map-crs"));
          }},
         {"source-path",
          "Point {source} at another file",
