@@ -67,7 +67,7 @@ private slots:
 
     void showsEveryToolWhole_data() {
         QTest::addColumn<QSize>("size");
-        for (const QSize size : {QSize(1024, 700), QSize(1280, 800), QSize(1380, 880)})
+        for (const QSize size : {QSize(1024, 700), QSize(1280, 800), QSize(1900, 1000)})
             QTest::newRow(qPrintable(QString::number(size.width()))) << size;
     }
     void showsEveryToolWhole() {
@@ -83,7 +83,7 @@ private slots:
             QVERIFY2(map.contains(QRect(tool->mapTo(m_window->map(), QPoint(0, 0)), tool->size())),
                      name);
         }
-        m_window->resize(1280, 800);
+        m_window->resize(windowSize());
         QVERIFY(waitUntilIdle(*m_window));
     }
 
@@ -212,11 +212,14 @@ private slots:
         auto* shows = shown<QCheckBox>("showsStops");
         QVERIFY(shows);
         QTest::keyClick(shows, Qt::Key_Space);
-        QTRY_VERIFY(shown<QPushButton>("addStop1"));
+        // Laid out before it is clicked.
+        QTRY_VERIFY(shown<QPushButton>("addStop1") && shown<QPushButton>("addStop1")->width() > 4);
+        QVERIFY(waitUntilIdle(*m_window));
         QTest::mouseClick(shown<QPushButton>("addStop1"), Qt::LeftButton);
         QCOMPARE(ramp().stops.size(), before.stops.size() + 1);
         QCOMPARE(ramp().at(before.stops[1].value), before.at(before.stops[1].value));
         QTRY_VERIFY(shown<QPushButton>("removeStop2"));
+        QVERIFY(waitUntilIdle(*m_window));
         QTest::mouseClick(shown<QPushButton>("removeStop2"), Qt::LeftButton);
         QVERIFY(ramp() == before);
         QTRY_VERIFY(shown<QDoubleSpinBox>("stop1"));

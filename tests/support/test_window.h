@@ -19,7 +19,7 @@ protected:
         app::applyTheme(*qobject_cast<QApplication*>(QCoreApplication::instance()), false);
         m_session = std::make_unique<session::Session>(m_dir.path().toStdString() + "/recovery");
         m_window = std::make_unique<app::MainWindow>(*m_session);
-        m_window->resize(1280, 800);
+        m_window->resize(windowSize());
         m_window->show();
         QVERIFY(QTest::qWaitForWindowExposed(m_window.get()));
         QApplication::setActiveWindow(m_window.get());  // no window manager does it here
@@ -27,6 +27,11 @@ protected:
         m_window->openPath(QString::fromStdString(project.string()));
         QVERIFY(app::waitUntilIdle(*m_window));
         m_opened = m_session->snapshot();
+    }
+    /// 1280 x 800, or what LEDGE_WINDOW says, such as "1024x700".
+    static QSize windowSize() {
+        const QStringList said = qEnvironmentVariable("LEDGE_WINDOW", "1280x800").split('x');
+        return {said.value(0).toInt(), said.value(1).toInt()};
     }
     /// Nothing that was done made the interface wait for a file.
     void closeWindow() {
