@@ -773,8 +773,9 @@ void MainWindow::dropEvent(QDropEvent* event) {
 
 bool MainWindow::isBusy() const {
     return m_session.jobs().isRunning() || m_ledge->isDrawing() || m_profile->isRunning() ||
-           m_stack->isDrawing() || m_table->isBusy() || m_map->picked().isDrawing() || m_map->drawing().isWorking() ||
-           m_map->picking().isSearching() || (m_askBench && m_askBench->isBusy()) ||
+           m_stack->isDrawing() || m_table->isBusy() || m_map->picked().isDrawing() ||
+           m_map->drawing().isWorking() || m_map->picking().isSearching() ||
+           (m_askBench && m_askBench->isBusy()) ||
            (m_canvas->currentWidget() == m_sheet ? m_sheet->isDrawing() : m_map->isDrawing());
 }
 

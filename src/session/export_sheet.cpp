@@ -123,7 +123,7 @@ carto::PanelPainter panelPainter(const doc::Document& document,
 }
 
 // Where a panel's map lies in pixels of the page, as a way from those to the map.
-Affine pageToMap(const doc::Document& document, const doc::SheetItem& item, double pxPerMm) {
+Affine groundOfPage(const doc::Document& document, const doc::SheetItem& item, double pxPerMm) {
     const carto::MapFrame frame = carto::panelFrame(document, item, pxPerMm);
     const QPointF origin = carto::frameOrigin(item, frame, pxPerMm);
     return frame.toMap().after({1, 0, -origin.x(), 0, 1, -origin.y()});
@@ -150,7 +150,7 @@ Result<void> writeTiff(const QImage& image, double dpi, const fs::path& path,
         info.bands.push_back(band);
     }
     if (const doc::SheetItem* panel = firstPlaced(page.sheet)) {
-        info.toWorld = pageToMap(page.document, *panel, dpi / 25.4);
+        info.toWorld = groundOfPage(page.document, *panel, dpi / 25.4);
         info.crs = panelCrs(page.document, *panel);
     }
     io::RasterWriting writing(io::Compression::Deflate);
@@ -235,7 +235,7 @@ PdfViewport viewportOf(const doc::Document& document, const doc::Sheet& sheet,
     out.epsg = crs->code, out.wkt = crs::toPlainWkt(*crs), out.isGeographic = crs->isGeographic();
     const auto base = std::make_shared<crs::Crs>(crs::geographicBase(*crs));
     const auto way = crs::Transformation::between(crs, base);
-    const Affine toGround = pageToMap(document, item, 1);
+    const Affine toGround = groundOfPage(document, item, 1);
     for (const auto& [x, y] :
          {std::pair(r.left, r.top + r.height), std::pair(r.left, r.top),
           std::pair(r.left + r.width, r.top), std::pair(r.left + r.width, r.top + r.height)}) {
@@ -361,7 +361,7 @@ Result<void> writePanel(const carto::SheetPage& page,
     if (as.format == SheetFormat::Tiff) return writeTiff(*image, options.dpi, path, alone);
     if (const auto done = writeImage(*std::move(image), options.dpi, path, as); !done) return done;
     const std::string world =
-        io::worldFileText(pageToMap(alone.document, only, options.dpi / 25.4));
+        io::worldFileText(groundOfPage(alone.document, only, options.dpi / 25.4));
     if (const auto done = io::writeText(io::worldFilePath(path), world); !done) return done;
     const crs::CrsPtr crs = panelCrs(alone.document, only);
     if (!crs) return {};

@@ -409,8 +409,9 @@ private slots:
         QVERIFY(item("Main map").rect == rect && workspace().view() == mapView);
         m_session->undo();
         QVERIFY(view() == before);  // one step
-        QWheelEvent wheel(middleOf("Main map"), canvas()->mapToGlobal(middleOf("Main map")), {},
-                          {0, 120}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+        const QPoint middle = middleOf("Main map");
+        QWheelEvent wheel(middle, canvas()->mapToGlobal(middle), {}, {0, 120}, Qt::NoButton,
+                          Qt::NoModifier, Qt::NoScrollPhase, false);
         QApplication::sendEvent(canvas(), &wheel);
         QVERIFY(view().scale < before.scale * 0.9);
         canvas()->setFocus();

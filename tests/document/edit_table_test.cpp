@@ -486,9 +486,9 @@ private slots:
             return source;
         }());
         withIt.views = {{withIt.nextId++, "Corner", {{-10.7, 61.5}, 50000, 0}, {}}};
-        const auto done = applied(
-            withIt, "source-crs",
-            {{"source", "Survey"}, {"crs", "EPSG:4326"}, {"map-crs", "EPSG:32629"}});
+        const auto done =
+            applied(withIt, "source-crs",
+                    {{"source", "Survey"}, {"crs", "EPSG:4326"}, {"map-crs", "EPSG:32629"}});
         QVERIFY2(done, done ? "" : done.error().text().c_str());
         const Document& next = done->document;
         QCOMPARE(next.mapCrs, std::string("EPSG:32629"));
