@@ -1,8 +1,5 @@
 #include "io/geopackage/database.h"
 
-#include <fcntl.h>
-#include <unistd.h>
-
 #include <algorithm>
 #include <cerrno>
 #include <cstring>
@@ -116,15 +113,6 @@ Error Database::failure() const {
     }
     return badFormat(m_path, "SQLite says \"" + message() + "\"",
                      "the file is damaged or no GeoPackage; get a fresh copy");
-}
-
-void Database::beginFlushing() const {
-#ifdef __linux__
-    const int file = ::open(m_path.c_str(), O_RDONLY | O_CLOEXEC);
-    if (file < 0) return;
-    (void)::sync_file_range(file, 0, 0, SYNC_FILE_RANGE_WRITE);
-    ::close(file);
-#endif
 }
 
 Result<void> Database::run(const std::string& sql) const {

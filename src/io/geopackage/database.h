@@ -28,10 +28,6 @@ public:
     void listenTo(const Progress& progress) const;
     bool isStopped() const;
 
-    /// Has the system begin to write to the disk what it holds of the file, so that flushing it in
-    /// the end has little left to wait for. Only a hint: nothing waits for it.
-    void beginFlushing() const;
-
     static constexpr std::chrono::seconds kPatience{30};
 
 private:

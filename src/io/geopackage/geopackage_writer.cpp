@@ -211,7 +211,6 @@ struct Rows {
     const LayerInfo& info;
     const NextPart& next;
     bool keepKeys = true;
-    bool isNewFile = false;  ///< its rows may go to the disk while others are made
 };
 
 Result<void> writeLayer(const Database& db, const Rows& rows, const Progress& progress) {
@@ -241,7 +240,6 @@ Result<void> writeLayer(const Database& db, const Rows& rows, const Progress& pr
             boxes.push_back({rows.keepKeys ? table.key(i) : count, table.box(i)});
         }
         add(whole, table.info);
-        if (rows.isNewFile) db.beginFlushing();
     }
     if (const auto done = announceLayer(db, whole, *srs); !done) return done;
     return index->write(PackedIndex(std::move(boxes), index->nodeBytes()), "fid");
@@ -293,8 +291,7 @@ Result<void> writeGeoPackageParts(const LayerInfo& info, const NextPart& next, F
     std::error_code code;
     if (fs::exists(set.target(), code))
         return writeInto(set.target(), false, {info, next}, progress);
-    if (const auto done = writeInto(set.main(), true, {info, next, true, true}, progress); !done)
-        return done;
+    if (const auto done = writeInto(set.main(), true, {info, next}, progress); !done) return done;
     const auto isPlaced = set.commitNew();
     if (!isPlaced) return isPlaced.error();
     if (*isPlaced) return {};
