@@ -48,8 +48,7 @@ void read(const FeatureSource& source, std::size_t layer, const Query& query, co
 // Parts in the CRS they end in, and what is to be told of them.
 class Moving {
 public:
-    Moving(const Converting& converting, std::string name)
-        : m_converting(converting), m_name(std::move(name)) {}
+    explicit Moving(const Converting& converting) : m_converting(converting) {}
 
     Part moved(const FeatureTable& part, const Progress& progress) {
         for (std::size_t i = 0; i < part.size(); ++i) m_placed += !part.box(i).isEmpty();
@@ -70,14 +69,13 @@ public:
         return out;
     }
     Result<std::string> told() const {
-        if (m_sum.outside > 0 && m_sum.outside == m_placed)
-            return globe::allOutside(m_name, m_converting.to);
+        const auto fine = globe::checkOutside(m_sum, m_placed, m_all, m_converting.how.isStrict);
+        if (!fine) return fine.error();
         return m_sum.remark(m_all);
     }
 
 private:
     const Converting& m_converting;
-    std::string m_name;
     globe::Reprojected m_sum;  // its table only for what is said of it
     std::size_t m_placed = 0, m_all = 0;
 };
@@ -98,7 +96,7 @@ Result<std::string> convertInParts(const FeatureSource& source, std::size_t laye
     if (!fields) return fields.error();
     const LayerInfo info = infoOf(source.layers()[layer], *fields, converting);
     Pipe<Part> read(kAhead), moved(kAhead);
-    Moving moving(converting, info.name);
+    Moving moving(converting);
     std::jthread reader([&] { session::read(source, layer, query, info, progress, read); });
     std::jthread mover([&] {
         const Progress quiet{progress.stop, {}, progress.say};

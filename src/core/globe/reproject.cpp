@@ -25,21 +25,16 @@ std::string Reprojected::remark(std::size_t all, bool isStrict) const {
     return out;
 }
 
-namespace {
-Error wrongPlace(const std::string& name, const std::string& why, bool isStrict) {
-    return {ErrorCode::InvalidArgument, name, why,
-            "check the CRS declared for the layer, or choose another target" +
-                std::string(isStrict ? ", or leave out --strict" : "")};
-}
-std::size_t placedIn(const FeatureTable& table) {
-    std::size_t out = 0;
-    for (std::size_t i = 0; i < table.size(); ++i) out += !table.box(i).isEmpty();
-    return out;
-}
-}  // namespace
-
-Error allOutside(const std::string& name, const crs::CrsPtr& to) {
-    return wrongPlace(name, "none of its features lies inside the domain of " + to->name, false);
+Result<void> checkOutside(const Reprojected& sum, std::size_t placed, std::size_t all,
+                          bool isStrict) {
+    const bool isAll = sum.outside > 0 && sum.outside == placed;
+    if (!isAll && !(isStrict && sum.outside > 0)) return {};
+    const LayerInfo& info = sum.table.info;
+    return Error{ErrorCode::InvalidArgument, info.name,
+                 isStrict ? sum.remark(all, true)
+                          : "none of its features lies inside the domain of " + info.crs->name,
+                 "check the CRS declared for the layer, or choose another target" +
+                     std::string(isStrict ? ", or leave out --strict" : "")};
 }
 
 Result<Reprojected> reprojectedPart(const FeatureTable& part, const crs::CrsPtr& to,
@@ -53,7 +48,6 @@ Result<Reprojected> reprojectedPart(const FeatureTable& part, const crs::CrsPtr&
     out.clamped = made->clamped;
     out.table = std::move(made->table);
     if (out.outside == 0) return out;
-    if (how.isStrict) return wrongPlace(part.info.name, out.remark(part.size(), true), true);
     const FeatureTable& now = out.table;
     out.table = now.filtered([&](const FeatureView& f) {
         return part.box(f.index).isEmpty() || !now.box(f.index).isEmpty();
@@ -64,8 +58,11 @@ Result<Reprojected> reprojectedPart(const FeatureTable& part, const crs::CrsPtr&
 Result<Reprojected> reprojected(const FeatureTable& table, const crs::CrsPtr& to,
                                 const Reprojecting& how, const Progress& progress) {
     auto out = reprojectedPart(table, to, how, progress);
-    if (out && out->outside > 0 && out->outside == placedIn(table))
-        return allOutside(table.info.name, to);
+    if (!out || out->outside == 0) return out;
+    std::size_t placed = 0;
+    for (std::size_t i = 0; i < table.size(); ++i) placed += !table.box(i).isEmpty();
+    if (const auto fine = checkOutside(*out, placed, table.size(), how.isStrict); !fine)
+        return fine.error();
     return out;
 }
 

@@ -28,10 +28,12 @@ struct Reprojected {
 Result<Reprojected> reprojected(const FeatureTable& table, const crs::CrsPtr& to,
                                 const Reprojecting& how = {}, const Progress& progress = {});
 
-/// One part of many: nothing is said of parts that lie outside as a whole, unless strict.
+/// One part of many: what lies outside is left out and counted.
 Result<Reprojected> reprojectedPart(const FeatureTable& part, const crs::CrsPtr& to,
                                     const Reprojecting& how, const Progress& progress = {});
-/// What is said when all features with a geometry lie outside.
-Error allOutside(const std::string& name, const crs::CrsPtr& to);
+/// Whether what lies outside is an error: all of the `placed` features that have a geometry, or any
+/// when strict. `sum` counts over all parts, of `all` features; its table tells name and CRS.
+Result<void> checkOutside(const Reprojected& sum, std::size_t placed, std::size_t all,
+                          bool isStrict);
 
 }  // namespace ledge::globe
