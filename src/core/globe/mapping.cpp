@@ -130,6 +130,7 @@ Result<Mapper> Mapper::between(const crs::CrsPtr& from, const crs::CrsPtr& to, d
     Mapper out(Cutter(domain, arcStep(metres)));
     out.m_tolerance = tolerance;
     out.m_groundTolerance = metres;
+    out.m_metresPerUnit = to ? to->metresPerUnit() : 1;
     out.m_isSame = crs::isSame(from, to);
     out.m_isPlane = !from || !to;
     if (out.m_isPlane) return out;
@@ -329,6 +330,81 @@ Mapper::Outcome Mapper::map(const GeometryView& g, Geometry& out, std::vector<st
     return outcome;
 }
 
+// Away from whatever the exact way looks at shapes for: tears, edges, poles, kinks.
+bool Mapper::mapWellInside(std::span<const Point> places, std::vector<Point>& lonLat,
+                           std::vector<Point>& images) const {
+    constexpr double kAway = 1e-3;  // degrees
+    lonLat.assign(places.begin(), places.end());
+    if (!m_isInDegrees) m_toLonLat.forward(lonLat);
+    Geometry path;
+    path.type = GeometryType::Line;
+    path.beginPart();
+    Box box;
+    for (std::size_t i = 0; i < lonLat.size(); ++i) {
+        if (m_isFromDegrees) lonLat[i].x += 360 * std::round((places[i].x - lonLat[i].x) / 360);
+        if (!lonLat[i].isFinite() || std::abs(lonLat[i].x) > 180 - kAway ||
+            std::abs(lonLat[i].y) > 90 - kAway)
+            return false;
+        path.points.push_back(lonLat[i]);
+        box.add(lonLat[i]);
+    }
+    const auto turn = m_cutter.turnInside(path);
+    if (!turn || (m_isToDegrees && *turn != 0)) return false;
+    for (const double lat : m_cutter.domain().kinks)
+        if (lat >= box.yMin - kAway && lat <= box.yMax + kAway) return false;
+    images = lonLat;
+    m_toMap.forward(images);
+    return std::all_of(images.begin(), images.end(), [](Point p) { return p.isFinite(); });
+}
+
+// The bounds of toDegrees() and refine() for a side of length 1 that is as bad as can be here.
+PatchWay::Sides Mapper::sidesIn(std::span<const Point> lonLat, double degrees, double scale) const {
+    double highest = 0, spread = 1;
+    for (const Point p : lonLat) {
+        highest = std::max(highest, std::abs(p.y));
+        if (domain().kind == Domain::Kind::Cap)
+            spread = std::max(spread, 1 + 2 * aboutAntipode(domain(), p));
+    }
+    const double tangent = tangentAtMost(highest);
+    PatchWay::Sides out{std::numeric_limits<double>::infinity(), 0};
+    const auto bound = [&out](double strays, double most, double perStray) {
+        if (!(strays > 0)) return;
+        out.longestSquare = std::min(out.longestSquare, most / strays);
+        out.straysPerSquare = std::max(out.straysPerSquare, strays * perStray);
+    };
+    if (!m_isFromDegrees) {
+        const double metres = degrees * kMetresPerDegree;
+        bound(metres * metres * (1 + tangent) / (4 * kEarth), m_groundTolerance / 2,
+              2 * m_tolerance / m_groundTolerance);
+    }
+    if (!m_isToDegrees)
+        bound(scale * (2 + tangent) * spread * degrees * kRadiansPerDegree / 4, m_tolerance, 1);
+    return out;
+}
+
+std::optional<Patches> Mapper::patches(const FeatureTable& table) const {
+    constexpr std::size_t kFewest = 4096, kShapesEach = 128;
+    // Grids of shifts have corners that no polynomial follows.
+    const auto& steps = m_toLonLat.datumPath().steps;
+    const bool hasGrids = std::any_of(steps.begin(), steps.end(), [](const auto& step) {
+        return step.operation.kind == crs::DatumOperation::Kind::Grid;
+    });
+    if (table.size() < kFewest || m_isPlane || m_isSame || hasGrids) return {};
+    Box extent;
+    for (std::size_t i = 0; i < table.size(); ++i) extent.add(table.box(i));
+    if (extent.isEmpty()) return {};
+    PatchWay way;
+    way.exact = [this](std::span<const Point> places, std::vector<Point>& lonLat,
+                       std::vector<Point>& images) {
+        return mapWellInside(places, lonLat, images);
+    };
+    way.sides = [this](std::span<const Point> lonLat, double degrees, double scale) {
+        return sidesIn(lonLat, degrees, scale);
+    };
+    way.exactness = 5e-7 / m_metresPerUnit;
+    return Patches(extent, table.size() / kShapesEach, std::move(way));
+}
+
 // In degrees both sides of a tear have numbers of their own, and need no hair between them.
 void Mapper::toEdges(Geometry& degrees) const {
     const double edge = m_cutter.domain().halfWidth;
@@ -358,18 +434,26 @@ Result<Mapped> mapped(const FeatureTable& table, const crs::CrsPtr& to, double t
     }
     std::atomic<std::size_t> outside{0}, cut{0}, clamped{0};
     std::atomic<double> strayed{0};
+    const auto patches = mapper->patches(table);
     std::mutex mutex;  // guards the seams of `out`
+    const auto note = [&strayed](double own) {
+        double most = strayed;
+        while (own > most && !strayed.compare_exchange_weak(most, own)) {
+        }
+    };
     auto made = table.withGeometries(
         [&](std::size_t row, const GeometryView& geometry, Geometry& image) {
             thread_local Mapper::Scratch scratch;
+            if (patches)
+                if (const auto own = patches->map(geometry, scratch.images)) {
+                    takeWith(scratch.images, geometry, image);
+                    return note(*own);
+                }
             const auto outcome = mapper->map(geometry, image, scratch.isSeam, scratch);
             if (image.isEmpty()) ++outside;
             if (outcome.isCut && !image.isEmpty()) ++cut;
             if (outcome.isClamped) ++clamped;
-            double most = strayed;
-            while (outcome.strayed > most &&
-                   !strayed.compare_exchange_weak(most, outcome.strayed)) {
-            }
+            note(outcome.strayed);
             if (scratch.isSeam.empty()) return;
             const std::lock_guard lock(mutex);
             out.seams[row] = scratch.isSeam;

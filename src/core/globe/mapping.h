@@ -5,6 +5,7 @@
 #include "core/crs/transformation.h"
 #include "core/feature/feature_table.h"
 #include "core/globe/cut.h"
+#include "core/globe/patches.h"
 
 namespace ledge::globe {
 
@@ -23,10 +24,10 @@ struct Mapped {
 
 /// Maps features: sides are straight in the source's own CRS and get as many points between as keep
 /// them within `tolerance` (units of the map) of their true course; what the map's domain leaves is
-/// cut at its boundary. Coordinates of points that are inside stay exactly those of the
-/// transformation. `always`: also where both CRSs are the same one in degrees, so that data over
-/// the antimeridian are cut there. Where nothing is to be done the table is the same.
-/// Errors: those of the transformation; Cancelled.
+/// cut at its boundary. Coordinates of points that are inside are those of the transformation: of
+/// tables of many small shapes to a micrometre, see Patches. `always`: also where both
+/// CRSs are the same one in degrees, so that data over the antimeridian are cut there. Where
+/// nothing is to be done the table is the same. Errors: those of the transformation; Cancelled.
 Result<Mapped> mapped(const FeatureTable& table, const crs::CrsPtr& to, double tolerance,
                       bool always = false, const Progress& progress = {});
 
@@ -50,6 +51,9 @@ public:
     /// Into an empty geometry; `isSeam` as in Cut.
     Outcome map(const GeometryView& geometry, Geometry& out, std::vector<std::uint8_t>& isSeam,
                 Scratch& scratch) const;
+    /// For a table of so many small shapes that it pays; nothing for others, nor where the way
+    /// between the datums is not smooth.
+    std::optional<Patches> patches(const FeatureTable& table) const;
     /// Whether nothing needs to be done but for cutting.
     bool isSame() const { return m_isSame; }
     /// Whether one of the sides knows of no globe.
@@ -65,6 +69,9 @@ private:
     double refine(const GeometryView& degrees, std::span<const std::uint8_t> seams, Geometry& out,
                   std::vector<std::uint8_t>& isSeam, std::vector<Point>& images) const;
     void toEdges(Geometry& degrees) const;
+    bool mapWellInside(std::span<const Point> places, std::vector<Point>& lonLat,
+                       std::vector<Point>& images) const;
+    PatchWay::Sides sidesIn(std::span<const Point> lonLat, double degrees, double scale) const;
 
     Cutter m_cutter;
     crs::Transformation m_toLonLat, m_toMap;
@@ -73,7 +80,7 @@ private:
     bool m_isFromDegrees = false;  ///< sides are straight in longitude and latitude
     bool m_isInDegrees = false;    ///< longitudes and latitudes of the map's own datum
     bool m_isToDegrees = false;    ///< and stay so
-    double m_tolerance = 0, m_groundTolerance = 0;
+    double m_tolerance = 0, m_groundTolerance = 0, m_metresPerUnit = 1;
 };
 
 }  // namespace ledge::globe
