@@ -69,6 +69,18 @@ void Workspace::lightClasses(std::set<double> values) {
     Q_EMIT litClassesChanged();
 }
 
+void Workspace::noteTroubles(Troubles troubles) {
+    if (m_troubles == troubles) return;
+    m_troubles = std::move(troubles);
+    Q_EMIT troublesChanged();
+}
+
+const std::vector<std::string>& Workspace::troubles(doc::Id layer) const {
+    static const std::vector<std::string> none;
+    const auto it = m_troubles.find(layer);
+    return it == m_troubles.end() ? none : it->second;
+}
+
 const std::vector<FeatureKey>& Workspace::picked(doc::Id source) const {
     static const std::vector<FeatureKey> none;
     const auto it = m_picked.find(source);

@@ -76,6 +76,10 @@ public:
     /// empty: none.
     const std::set<double>& litClasses() const { return m_litClasses; }
     void lightClasses(std::set<double> values);
+    /// What the map could not draw of a layer as it was asked to, in sentences.
+    using Troubles = std::map<doc::Id, std::vector<std::string>>;
+    void noteTroubles(Troubles troubles);
+    const std::vector<std::string>& troubles(doc::Id layer) const;
     /// Features of a source that are picked: outlined on the map, marked in the table. Ascending.
     const std::vector<FeatureKey>& picked(doc::Id source) const;
     void pick(doc::Id source, std::vector<FeatureKey> keys);
@@ -135,6 +139,7 @@ Q_SIGNALS:
     void viewChanged();
     void comparisonChanged();
     void litClassesChanged();
+    void troublesChanged();
     void featuresPicked(doc::Id source);
     /// The table of a layer is to be shown.
     void tableAsked(doc::Id layer);
@@ -162,6 +167,7 @@ private:
     Box m_viewExtent;
     doc::Id m_compared = 0;
     std::set<double> m_litClasses;
+    Troubles m_troubles;
     std::map<doc::Id, std::vector<FeatureKey>> m_picked;  ///< by source
     crs::CrsPtr m_viewCrs;  ///< whose coordinates the views here are in
     std::vector<doc::MapView> m_back, m_forward;

@@ -38,7 +38,7 @@ void report(const carto::MapReport& report, const doc::Document& document, const
     for (const auto& problem : report.problems) {
         const auto* layer = document.layer(problem.layer);
         std::cerr << "ledge: render: layer \"" << (layer ? layer->name : "")
-                  << "\" left out: " << problem.text << '\n';
+                  << "\": " << problem.text << '\n';
     }
 }
 

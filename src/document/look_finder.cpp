@@ -198,22 +198,4 @@ double sizeFor(double number, const SizeRule& rule) {
     return std::min(std::max(rule.smallestMm, rule.largestMm * std::pow(share, power)), 500.0);
 }
 
-std::string troubleOf(const VectorLayer& layer, const LayerInfo& info) {
-    if (std::string why = troubleOf(layer.style, info); !why.empty()) return "its style: " + why;
-    const FeatureTable none{FeatureList{info, {}}};
-    for (const LabelStyle& labels : layer.labels)
-        for (const std::string& said : {labels.text, labels.keep, labels.rank})
-            if (labels.isOn && !said.empty())
-                if (const auto read = query::RowValues::of(said, none); !read)
-                    return "its labels: " + read.error().why;
-    return {};
-}
-
-std::string troubleOf(const VectorStyle& style, const LayerInfo& layer) {
-    // Over no rows everything is bound and nothing computed.
-    FeatureTable none{FeatureList{layer, {}}};
-    none.info.geometry = layer.geometry;
-    return LookFinder(style, none).trouble();
-}
-
 }  // namespace ledge::doc

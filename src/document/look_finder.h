@@ -60,12 +60,6 @@ private:
     std::unordered_map<std::uint64_t, std::size_t> m_byColour;  ///< or by size
 };
 
-/// What of a style names fields that are not there, or cannot be understood over them; empty when
-/// all can be.
-std::string troubleOf(const VectorStyle& style, const LayerInfo& layer);
-/// The same of a layer's style and its labels, in a sentence that says which.
-std::string troubleOf(const VectorLayer& layer, const LayerInfo& info);
-
 /// Millimetres on paper of a metre on the ground at a scale; of none, those at 1 : 10 000.
 double mmPerGroundMetre(double scale);
 /// A look whose sizes are so many times as large.

@@ -49,6 +49,7 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
     add(m_operation);
     add(m_operationPart);
     add(m_concern);
+    m_notes->setObjectName("notes");
     add(m_notes);
     m_derive = new DerivePanel(workspace, facts);
     add(m_derive);
@@ -141,6 +142,9 @@ DataBench::DataBench(Workspace& workspace, session::FactBook& facts, QWidget* pa
         if (isVisible()) m_derive->refresh();
     });
     connect(&facts, &session::FactBook::ready, this, [this] {
+        if (isVisible()) refresh();
+    });
+    connect(&workspace, &Workspace::troublesChanged, this, [this] {
         if (isVisible()) refresh();
     });
 }
@@ -557,11 +561,13 @@ void DataBench::showFacts(const doc::SourceRef& source, const session::SourceFac
     for (const Field& field : facts.fields)
         fields << QString("%1 (%2)").arg(qtext(field.name), qtext(fieldTypeName(field.type)));
     m_fields->setText(fields.isEmpty() ? tr("none") : fields.join(", "));
-    if (facts.notes.empty() || (isDoubtful && !crs)) return;
     QStringList notes;
-    for (const std::string& note : facts.notes) notes << qtext(note);
+    for (const std::string& trouble : workspace().troubles(workspace().selectedLayer()))
+        notes << qtext(trouble);
+    if (!isDoubtful || crs)
+        for (const std::string& note : facts.notes) notes << qtext(note);
     m_notes->setText(notes.join("\n"));
-    m_notes->setVisible(true);
+    m_notes->setVisible(!notes.isEmpty());
 }
 
 }  // namespace ledge::app

@@ -74,6 +74,7 @@ StackPanel::StackPanel(Workspace& workspace, session::FactBook& facts, QWidget* 
     connect(&m_photos, &session::PhotoBook::ready, this, &StackPanel::refreshRows);
     connect(&workspace.session().stale(), &session::StaleBook::ready, this,
             &StackPanel::refreshRows);
+    connect(&workspace, &Workspace::troublesChanged, this, &StackPanel::refreshRows);
     refresh();
 }
 

@@ -49,6 +49,12 @@ struct FactsLine {
             .arg(height(tint.style.ramp.low()), height(tint.style.ramp.high()));
     }
 };
+
+QString joined(const std::vector<std::string>& sentences) {
+    QStringList out;
+    for (const std::string& one : sentences) out << text(one);
+    return out.join('\n');
+}
 }  // namespace
 
 StripFacts stripFacts(const Workspace& workspace, session::FactBook& book,
@@ -78,6 +84,8 @@ StripFacts stripFacts(const Workspace& workspace, session::FactBook& book,
             workspace.session().stale().reasons(workspace.session().snapshot(), *source);
         !reasons.empty())
         return {Words::tr("stale"), Words::tr("see why"), text(reasons.front())};
+    if (const auto& troubles = workspace.troubles(layer.id); !troubles.empty())
+        return {Words::tr("not all as asked"), Words::tr("see why"), joined(troubles)};
     out.line = std::visit(FactsLine{source, facts}, layer.content);
     if (source->lineage && !layer.readsHeights())
         out.line =
