@@ -71,7 +71,17 @@ MainWindow::MainWindow(session::Session& session)
     connect(m_map, &MapPane::drawn, this, [this] {
         const auto& report = m_map->report();
         if (m_labelsBench) m_labelsBench->setReport(report);
-        if (!report.problems.empty()) showMessage(qtext(report.problems.front().text), true);
+        Workspace::Troubles troubles;
+        for (const auto& problem : report.problems) troubles[problem.layer].push_back(problem.text);
+        m_workspace.noteTroubles(std::move(troubles));
+    });
+    // Told once; the strips go on showing it.
+    connect(&m_workspace, &Workspace::troublesChanged, this, [this] {
+        for (const auto& problem : m_map->report().problems) {
+            const auto* layer = m_workspace.document().layer(problem.layer);
+            const QString text = qtext(problem.text), name = layer ? qtext(layer->name) : QString();
+            return showMessage(text.contains(name) ? text : name + ": " + text, true);
+        }
     });
     connect(&session, &session::Session::replaced, this, [this] { m_probe->hide(); });
     connect(&m_facts, &session::FactBook::ready, this, &MainWindow::buildOverviews);
@@ -281,15 +291,7 @@ void MainWindow::arrange() {
     connect(&m_map->measuring(), &MeasureOverlay::changed, this, &MainWindow::placeFloats);
     connect(&m_map->labelling(), &LabelTool::textAsked, this,
             [this](const carto::LabelOf& of, const QString& text) {
-                bool isGiven = false;
-                const QString said =
-                    QInputDialog::getText(this, tr("Text of this label"),
-                                          tr("\\n breaks the line; empty for its own text:"),
-                                          QLineEdit::Normal, text, &isGiven);
-                if (!isGiven || said == text) return;
-                auto words = labelWords(of);
-                words["text"] = said.toStdString();
-                m_workspace.perform("label-pin", words);
+                askLabelText(m_workspace, of, text, this);
             });
     placeFloats();
 
@@ -453,7 +455,7 @@ void MainWindow::makeActions() {
         if (m_workspace.sheetId() == 0)
             return m_workspace.say(tr("Show a sheet first: it is on the ledge"), true);
         m_workspace.setBench(Bench::Sheet);
-        sheetBench()->print();
+        sheetBench()->output().print();
     });
     add(tr("Keep view"), QKeySequence("Ctrl+Shift+V"), [this] { m_ledge->saveView(); });
     add(tr("Map on the canvas"), QKeySequence("Alt+M"), [this] { m_workspace.showMap(); });
@@ -545,7 +547,7 @@ void MainWindow::exportSheet() {
                                true);
     if (m_workspace.sheetId() == 0) m_workspace.showSheet(sheets.front()->id);
     m_workspace.setBench(Bench::Sheet);
-    sheetBench()->chooseExport();
+    sheetBench()->output().chooseExport();
 }
 
 void MainWindow::widenBench(int by) {

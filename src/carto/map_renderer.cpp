@@ -131,37 +131,66 @@ Result<QImage> MapRenderer::picture(const doc::Document& document,
                                     const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
                                     const Progress& progress, MapReport& report,
                                     const Partial& partial) {
-    QImage image = emptyPicture(frame);
+    auto image = ground(document, layers, frame, progress, report, partial);
+    if (!image) return image;
     const auto drawn = doc::drawnLayers(layers, frame.groundScale());
-    beginPicture(document, layers);
-    QPainter painter(&image);
-    paintSeas(painter, drawn, frame);
-    const auto sofar = [&](const QImage&) { partial(image.copy()); };
-    if (const auto done = compose(painter, document, drawn, frame, progress, report,
-                                  partial ? Partial(sofar) : Partial());
-        !done)
+    QPainter painter(&*image);
+    paintNames({painter, painter}, document, drawn, frame, report);
+    if (const auto done = tellTroubles(document, drawn, frame, progress, report); !done)
         return done.error();
-    tellTroubles(document, drawn, frame, report);
-    paintNames(painter, document, drawn, frame, report);
     return image;
 }
 
+Result<LabelPictures> MapRenderer::labels(const doc::Document& document,
+                                          const std::vector<doc::LayerPtr>& layers,
+                                          const MapFrame& frame, const Progress& progress,
+                                          MapReport& report) {
+    const auto drawn = doc::drawnLayers(layers, frame.groundScale());
+    LabelPictures out{emptyPicture(frame), emptyPicture(frame)};
+    QPainter standing(&out.standing), coming(&out.coming);
+    paintNames({standing, coming}, document, drawn, frame, report);
+    if (const auto done = tellTroubles(document, drawn, frame, progress, report); !done)
+        return done.error();
+    return out;
+}
+
 // What a style or a label asks for and its table cannot give: the rest is drawn.
-void MapRenderer::tellTroubles(const doc::Document& document,
-                               std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
-                               MapReport& report) const {
+Result<void> MapRenderer::tellTroubles(const doc::Document& document,
+                                       std::span<const doc::DrawnLayer> layers,
+                                       const MapFrame& frame, const Progress& progress,
+                                       MapReport& report) {
     const SourcesById sources(document);
     for (const doc::DrawnLayer& one : layers) {
         const auto* vector = one.layer->as<doc::VectorLayer>();
         const doc::SourceRef* source = vector ? sources.of(*one.layer) : nullptr;
-        if (!source) continue;
-        const bool isPlain = vector->style.classing == doc::Classing::Single && !isLabelled(one);
-        if (isPlain) continue;
+        if (!source || doc::formulasOf(*vector).empty()) continue;
         const auto features = m_data->features(*source, frame.crs, frame.tolerance());
         if (!features) continue;
-        const std::string why = doc::troubleOf(*vector, (*features)->table->info);
-        if (!why.empty()) report.problems.push_back({one.layer->id, why});
+        auto said = troublesOf(*one.layer, *source, *(*features)->table, progress);
+        if (!said) return said.error();
+        for (std::string& why : *said) report.problems.push_back({one.layer->id, std::move(why)});
     }
+    return {};
+}
+
+// Found once for what is asked and the data it is asked of.
+Result<std::vector<std::string>> MapRenderer::troublesOf(const doc::Layer& layer,
+                                                         const doc::SourceRef& source,
+                                                         const FeatureTable& table,
+                                                         const Progress& progress) {
+    const auto& vector = *layer.as<doc::VectorLayer>();
+    auto formulas = doc::formulasOf(vector);
+    const std::uint64_t data = m_data->version(source);
+    if (const auto it = m_troubles.find(layer.id);
+        it != m_troubles.end() && it->second.formulas == formulas && it->second.source == source &&
+        it->second.data == data)
+        return it->second.said;
+    auto said = doc::rowTroubles(vector, table, {progress.stop, {}});
+    if (!said) return said;
+    if (std::string why = doc::troubleOf(vector, table.info); !why.empty())
+        said->insert(said->begin(), std::move(why));
+    m_troubles[layer.id] = {std::move(formulas), source, data, *said};
+    return said;
 }
 
 // Pictures of layers that are no longer there are let go.
@@ -181,18 +210,22 @@ void MapRenderer::beginPicture(const doc::Document& document,
     const auto isGone = [&ids](const auto& kept) { return !ids.contains(kept.first); };
     std::erase_if(m_kept, isGone);
     std::erase_if(m_contours, isGone);
+    std::erase_if(m_troubles, isGone);
 }
 
 Result<QImage> MapRenderer::ground(const doc::Document& document,
                                    const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
-                                   const Progress& progress) {
-    beginPicture(document, layers);
+                                   const Progress& progress, MapReport& report,
+                                   const Partial& partial) {
     QImage image = emptyPicture(frame);
-    QPainter painter(&image);
-    MapReport unasked;
     const auto drawn = doc::drawnLayers(layers, frame.groundScale());
+    beginPicture(document, layers);
+    QPainter painter(&image);
     paintSeas(painter, drawn, frame);
-    if (const auto done = compose(painter, document, drawn, frame, progress, unasked); !done)
+    const auto sofar = [&](const QImage&) { partial(image.copy()); };
+    if (const auto done = compose(painter, document, drawn, frame, progress, report,
+                                  partial ? Partial(sofar) : Partial());
+        !done)
         return done.error();
     return image;
 }
@@ -247,10 +280,9 @@ Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document
         if (done.error().code == ErrorCode::Cancelled) return done;
         report.problems.push_back({one.layer->id, done.error().text()});
     }
-    tellTroubles(document, drawn, frame, report);
     begins(QObject::tr("Labels"));
-    paintNames(painter, document, drawn, frame, report);
-    return {};
+    paintNames({painter, painter}, document, drawn, frame, report);
+    return tellTroubles(document, drawn, frame, progress, report);
 }
 
 namespace {
@@ -657,7 +689,7 @@ Result<MapRenderer::Pictures> MapRenderer::drawRaster(const doc::RasterStyle& st
     return out;
 }
 
-void MapRenderer::paintNames(QPainter& painter, const doc::Document& document,
+void MapRenderer::paintNames(const LabelPainters& painters, const doc::Document& document,
                              std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
                              MapReport& report) {
     const bool isMoved = m_keeping == Keeping::Tiles && m_labelled.view.scale == frame.view.scale &&
@@ -668,7 +700,7 @@ void MapRenderer::paintNames(QPainter& painter, const doc::Document& document,
     const LabelPlaces before = std::exchange(m_labelPlaces, {});
     m_labelled = frame;
     for (const MapFrame& turn : turnsOf(frame))
-        paintNamesOf(painter, document, layers, turn, before, report);
+        paintNamesOf(painters, document, layers, turn, before, report);
     // What left or found no room comes back where it stood.
     constexpr std::size_t kMostRemembered = 50'000;
     if (before.size() < kMostRemembered)
@@ -676,7 +708,7 @@ void MapRenderer::paintNames(QPainter& painter, const doc::Document& document,
             m_labelPlaces.emplace(of, LabelPlace{place.origin, place.angleRadians, {}});
 }
 
-void MapRenderer::paintNamesOf(QPainter& painter, const doc::Document& document,
+void MapRenderer::paintNamesOf(const LabelPainters& painters, const doc::Document& document,
                                std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
                                const LabelPlaces& before, MapReport& report) {
     // Marks and lines only stand in the way of labels.
@@ -697,7 +729,7 @@ void MapRenderer::paintNamesOf(QPainter& painter, const doc::Document& document,
         const auto features = m_data->features(*source, frame.crs, frame.tolerance());
         if (features) names.add(**features, *vector, layer.id);
     }
-    auto outcome = names.paint(painter);
+    auto outcome = names.paint(painters);
     const Affine toMap = frame.toMap();
     for (MapLabel& label : outcome.placed) {
         m_labelPlaces[label.of] = {toMap(label.origin), label.angleRadians, label.boxes};

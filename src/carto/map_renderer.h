@@ -12,6 +12,7 @@
 #include "carto/name_labels.h"
 #include "carto/tile_store.h"
 #include "document/drawing_data.h"
+#include "document/layer_formulas.h"
 
 namespace ledge::carto {
 
@@ -24,6 +25,12 @@ struct MapReport {
     std::vector<LayerProblem> problems;
     std::vector<MapLabel> labels;
     std::vector<LabelLeftOut> leftOut;
+};
+
+/// The labels of a frame on transparent ground: those that were seen at the same place on the frame
+/// before, and those that come with this one.
+struct LabelPictures {
+    QImage standing, coming;
 };
 
 /// Draws maps and keeps the pictures of layers that are still right, so that a change of one layer
@@ -49,9 +56,15 @@ public:
     Result<QImage> picture(const doc::Document& document, const std::vector<doc::LayerPtr>& layers,
                            const MapFrame& frame, const Progress& progress, MapReport& report,
                            const Partial& partial = {});
-    /// The same without names: what is beyond the frame while it moves.
+    /// The same without labels, so that they hold nothing up.
     Result<QImage> ground(const doc::Document& document, const std::vector<doc::LayerPtr>& layers,
-                          const MapFrame& frame, const Progress& progress);
+                          const MapFrame& frame, const Progress& progress, MapReport& report,
+                          const Partial& partial = {});
+    /// What is left to ground(): on it they give picture(). Reports, too, what formulas of the
+    /// layers could not be worked out. Errors: Cancelled.
+    Result<LabelPictures> labels(const doc::Document& document,
+                                 const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
+                                 const Progress& progress, MapReport& report);
     const TileStore& tiles() const { return m_tiles; }
 
     /// The layers on a painter whose origin is the frame's: everything up to the topmost picture or
@@ -92,6 +105,12 @@ private:
         MapFrame frame;
         std::shared_ptr<const ContourDrawing> drawing;
     };
+    struct KeptTroubles {
+        std::vector<doc::LayerFormula> formulas;
+        doc::SourceRef source;
+        std::uint64_t data = 0;
+        std::vector<std::string> said;
+    };
 
     Result<void> paintFlat(QPainter& painter, const doc::Document& document,
                            std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
@@ -123,12 +142,17 @@ private:
     Result<void> compose(QPainter& painter, const doc::Document& document,
                          std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
                          const Progress& progress, MapReport& report, const Partial& partial = {});
-    void tellTroubles(const doc::Document& document, std::span<const doc::DrawnLayer> layers,
-                      const MapFrame& frame, MapReport& report) const;
-    void paintNames(QPainter& painter, const doc::Document& document,
+    Result<void> tellTroubles(const doc::Document& document,
+                              std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
+                              const Progress& progress, MapReport& report);
+    Result<std::vector<std::string>> troublesOf(const doc::Layer& layer,
+                                                const doc::SourceRef& source,
+                                                const FeatureTable& table,
+                                                const Progress& progress);
+    void paintNames(const LabelPainters& painters, const doc::Document& document,
                     std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
                     MapReport& report);
-    void paintNamesOf(QPainter& painter, const doc::Document& document,
+    void paintNamesOf(const LabelPainters& painters, const doc::Document& document,
                       std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
                       const LabelPlaces& before, MapReport& report);
 
@@ -141,6 +165,7 @@ private:
     std::vector<std::string> m_newDamage;         ///< met since the last report
     std::deque<KeptHeights> m_heights;            ///< the latest first
     std::map<doc::Id, KeptContours> m_contours;
+    std::map<doc::Id, KeptTroubles> m_troubles;
     std::map<doc::Id, doc::SourceRef> m_keptOff;  ///< by layer: whose areas take none of its dots
     /// Of a map that is panned: where labels stood, while its scale and turn are the same.
     MapFrame m_labelled;

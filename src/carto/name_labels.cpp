@@ -8,9 +8,12 @@
 #include "core/geometry/clip.h"
 #include "core/geometry/measure.h"
 #include "core/query/row_values.h"
+#include "document/label_pins.h"
 
 namespace ledge::carto {
 namespace {
+constexpr double kSamePlace = 1.5;  // pixels; and radians
+
 double sizeFactor(double rank) { return rank >= 3 ? 1.4 : (rank >= 2 ? 1.15 : 1.0); }
 
 // Of several polygons the one of which most is seen.
@@ -64,13 +67,11 @@ struct NameLabels::Maker {
 
     bool pinned(Point anchor) {
         wish.anchor = anchor;
-        const doc::LabelPin* pin = labels.pin(wish.of.key);
+        const double scale = frame.groundScale();
+        const doc::LabelPin* pin = labels.pin(wish.of.key, scale);
         if (!pin) return false;
         if (pin->isHidden) return names.leaveOut(wish, QObject::tr("hidden by hand")), true;
-        const double scale = frame.groundScale();
-        if (!pin->isPlaced ||
-            (pin->scale > 0 && (scale > pin->scale * 2 || scale < pin->scale / 2)))
-            return false;
+        if (!pin->isPlaced || !doc::holdsAt(*pin, scale)) return false;
         const double angle = pin->turn * kRadiansPerDegree;
         const Point along{std::cos(angle), std::sin(angle)}, up{along.y, -along.x};
         label::Candidate at;
@@ -291,7 +292,7 @@ void NameLabels::addSet(const doc::MapFeatures& features, const doc::VectorLayer
         if (keep && !keep->isTrue(row)) continue;
         const FeatureView feature = table[row];
         const GeometryView shape = features.shapeOf(row, m_frame.unitsPerPx());
-        const doc::LabelPin* pin = labels.pin(feature.id);
+        const doc::LabelPin* pin = labels.pin(feature.id, m_frame.groundScale());
         const QString text = pin && !pin->text.empty() ? QString::fromStdString(pin->text)
                                                        : labelled(texts->value(row), labels);
         if (text.trimmed().isEmpty()) continue;
@@ -322,7 +323,7 @@ void NameLabels::addWish(Wish wish, label::Request request, std::optional<label:
     if (m_before && !pin)
         if (const auto it = m_before->find(wish.of); it != m_before->end()) {
             const Point was = m_frame.toPixels()(it->second.origin);
-            double nearest = 1.5;  // pixels
+            double nearest = kSamePlace;
             for (std::size_t i = 0; i < request.candidates.size(); ++i) {
                 const auto& at = request.candidates[i];
                 const double away =
@@ -376,7 +377,16 @@ void NameLabels::draw(QPainter& painter, const Wish& wish, const label::Candidat
     drawLabel(painter, wish.text, at.origin, at.angleRadians, wish.align, m_frame.pxPerMm);
 }
 
-NameLabels::Outcome NameLabels::paint(QPainter& painter) {
+bool NameLabels::stoodThere(const Wish& wish, const label::Candidate& at) const {
+    if (!m_before) return false;
+    const auto it = m_before->find(wish.of);
+    if (it == m_before->end() || it->second.boxes.empty()) return false;
+    const Point was = m_frame.toPixels()(it->second.origin);
+    return distance(at.origin, was) + std::abs(at.angleRadians - it->second.angleRadians) <
+           kSamePlace;
+}
+
+NameLabels::Outcome NameLabels::paint(const LabelPainters& painters) {
     Outcome out;
     out.leftOut = m_leftOut;
     std::vector<bool> isPlaced(m_scene.size(), false);
@@ -385,7 +395,7 @@ NameLabels::Outcome NameLabels::paint(QPainter& painter) {
         const auto it = m_wishes.find(placed.wish);
         if (it == m_wishes.end()) continue;
         const Wish& wish = it->second;
-        draw(painter, wish, placed.at);
+        draw(stoodThere(wish, placed.at) ? painters.standing : painters.coming, wish, placed.at);
         out.placed.push_back({wish.of, wish.text.plain(), wish.anchor, placed.at.origin,
                               middleOf(wish, placed.at), placed.at.angleRadians, placed.at.boxes,
                               wish.isPinned});

@@ -18,6 +18,13 @@ struct LabelPlace {
 };
 using LabelPlaces = std::map<LabelOf, LabelPlace>;
 
+/// What labels are painted on: those that were seen at the same place on the frame before apart
+/// from those that come. May be one and the same.
+struct LabelPainters {
+    QPainter& standing;
+    QPainter& coming;
+};
+
 /// Gathers what is written on a frame into one scene, and paints the labels of it: those of
 /// features are wishes, heights that stand along contours are pins. Lines and edges of layers weigh
 /// against labels over them. A rank makes three sizes: rank 3 and above 1.4 times, rank 2 1.15
@@ -37,7 +44,7 @@ public:
         std::vector<MapLabel> placed;
         std::vector<LabelLeftOut> leftOut;
     };
-    Outcome paint(QPainter& painter);
+    Outcome paint(const LabelPainters& painters);
 
 private:
     struct Wish {
@@ -61,6 +68,7 @@ private:
     void leaveOut(const Wish& wish, const QString& why);
     void draw(QPainter& painter, const Wish& wish, const label::Candidate& at) const;
     Point middleOf(const Wish& wish, const label::Candidate& at) const;
+    bool stoodThere(const Wish& wish, const label::Candidate& at) const;
 
     const MapFrame& m_frame;
     const LabelPlaces* m_before;

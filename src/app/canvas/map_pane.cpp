@@ -3,6 +3,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
+#include <QStyle>
 
 #include "app/theme.h"
 #include "carto/scale_bar.h"
@@ -56,6 +57,8 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
             });
     connect(&workspace.session(), &session::Session::replaced, this, [this] {
         m_image = m_country = {};
+        m_labels.clear();
+        m_shownGeneration = ++m_generation;  // what is still being drawn is of before
         m_countryLayers.clear();
         m_flashed = {};
     });
@@ -81,6 +84,7 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
     });
     connect(&workspace, &Workspace::comparisonChanged, this, [this] { redraw(); });
     connect(&workspace, &Workspace::litClassesChanged, this, [this] { redraw(); });
+    connect(&m_labels, &FadingLabels::changed, this, qOverload<>(&QWidget::update));
     connect(&m_measuring, &MeasureOverlay::changed, this, qOverload<>(&QWidget::update));
     connect(&m_drawing, &DrawTool::changed, this, qOverload<>(&QWidget::update));
     connect(&m_labelling, &LabelTool::changed, this, qOverload<>(&QWidget::update));
@@ -156,20 +160,36 @@ void MapPane::redraw(Pace pace) {
                  layers = shownLayers(*snapshot, m_isBlinking ? Side::Behind : Side::Front)](
                     const std::stop_token& stop) {
         carto::MapReport report;
-        const auto partial = [&](const QImage& image) {
+        const auto show = [&](const QImage& image) {
             QMetaObject::invokeMethod(this, [this, image, wanted, generation] {
-                if (generation != m_generation) return;
+                if (generation < m_shownGeneration) return;
+                m_shownGeneration = generation;
                 m_image = image;
                 m_imageFrame = wanted;
                 update();
             });
         };
-        auto picture = renderer->picture(*snapshot, layers, wanted, {stop, {}}, report,
-                                         isFirst ? carto::MapRenderer::Partial(partial) : nullptr);
-        if (!picture || stop.stop_requested()) return;
-        see(*picture, vision);
-        QMetaObject::invokeMethod(this, [this, image = *std::move(picture), wanted, report,
-                                         generation] { show(image, wanted, report, generation); });
+        auto ground = renderer->ground(*snapshot, layers, wanted, {stop, {}}, report,
+                                       isFirst ? carto::MapRenderer::Partial(show) : nullptr);
+        if (!ground || stop.stop_requested()) return;
+        const bool isSeenSo = vision == Vision::Usual;
+        if (isSeenSo) show(*ground);
+        auto labels = renderer->labels(*snapshot, layers, wanted, {stop, {}}, report);
+        if (!labels || stop.stop_requested()) return;
+        if (!isSeenSo) {
+            // As one picture, since what others see is worked out on paper.
+            QPainter painter(&*ground);
+            for (const QImage* image : {&labels->standing, &labels->coming})
+                painter.drawImage(0, 0, *image);
+            painter.end();
+            *labels = {};
+            see(*ground, vision);
+            show(*ground);
+        }
+        QMetaObject::invokeMethod(this,
+                                  [this, labels = *std::move(labels), wanted, report, generation] {
+                                      showLabels(labels, wanted, report, generation);
+                                  });
     };
     if (pace == Pace::AtOnce)
         m_worker.start(std::move(task));
@@ -184,17 +204,18 @@ void MapPane::setVision(Vision vision) {
     redraw();
 }
 
-void MapPane::show(const QImage& image, const carto::MapFrame& imageFrame,
-                   const carto::MapReport& report, int generation) {
-    m_image = image;
-    m_imageFrame = imageFrame;
+void MapPane::showLabels(carto::LabelPictures pictures, const carto::MapFrame& labelFrame,
+                         const carto::MapReport& report, int generation) {
+    if (generation < m_shownGeneration) return;
+    constexpr int kLongestFadeMs = 160;
+    const int wished = style()->styleHint(QStyle::SH_Widget_Animation_Duration, nullptr, this);
+    m_labels.show(std::move(pictures), labelFrame, std::min(wished, kLongestFadeMs));
     m_report = report;
-    m_labelling.follow(report, imageFrame);
+    m_labelling.follow(report, labelFrame);
     if (generation == m_generation) {
         m_isStale = false;
         m_countryLater.start();
     }
-    update();
     Q_EMIT drawn();
 }
 
@@ -217,7 +238,8 @@ void MapPane::drawCountry() {
         return;
     m_countryWorker.start([this, snapshot, wanted, layers, vision = m_vision,
                            renderer = m_countryRenderer](const std::stop_token& stop) {
-        auto picture = renderer->ground(*snapshot, layers, wanted, {stop, {}});
+        carto::MapReport unasked;
+        auto picture = renderer->ground(*snapshot, layers, wanted, {stop, {}}, unasked);
         if (picture) see(*picture, vision);
         if (!picture || stop.stop_requested()) return;
         QMetaObject::invokeMethod(this, [this, image = *std::move(picture), wanted, layers] {
@@ -234,10 +256,13 @@ void MapPane::paintEvent(QPaintEvent*) {
     painter.fillRect(rect(), theme().isDark ? QColor("#2A2D45") : QColor("#EDEEF4"));
     const carto::MapFrame now = frame();
     // Who goes on around the earth finds what was drawn there.
-    if (const double turn = globe::turnWidth(now.crs); turn > 0)
-        for (carto::MapFrame* drawn : {&m_imageFrame, &m_countryFrame})
+    if (const double turn = globe::turnWidth(now.crs); turn > 0) {
+        std::vector<carto::MapFrame*> all = m_labels.frames();
+        all.insert(all.end(), {&m_imageFrame, &m_countryFrame});
+        for (carto::MapFrame* drawn : all)
             drawn->view.centre.x +=
                 turn * std::round((now.view.centre.x - drawn->view.centre.x) / turn);
+    }
     const double ratio = devicePixelRatioF();
     painter.scale(1 / ratio, 1 / ratio);
     const bool isWhole =
@@ -246,6 +271,9 @@ void MapPane::paintEvent(QPaintEvent*) {
     if (!m_country.isNull() && !isWhole && crs::isSame(m_countryFrame.crs, now.crs))
         paintCountry(painter);
     if (!m_image.isNull()) paintPicture(painter, m_image, m_imageFrame);
+    m_labels.paint(painter, [&](const QImage& image, const carto::MapFrame& drawn) {
+        if (crs::isSame(drawn.crs, now.crs)) paintPicture(painter, image, drawn);
+    });
     if (hasCurtain()) paintCurtain(painter);
     m_picked.follow(now);
     if (!m_picked.picture().isNull() && crs::isSame(m_picked.frame().crs, now.crs))

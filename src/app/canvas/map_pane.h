@@ -4,6 +4,7 @@
 #include <QWidget>
 
 #include "app/canvas/draw_tool.h"
+#include "app/canvas/fading_labels.h"
 #include "app/canvas/label_tool.h"
 #include "app/canvas/latest_worker.h"
 #include "app/canvas/measure_overlay.h"
@@ -18,8 +19,8 @@
 namespace ledge::app {
 
 /// The map: drawn by a worker in tiles, shown at once wherever it is panned or zoomed to, redrawn
-/// sharp when the worker is done. Beneath lies a coarse picture of the country around, so that
-/// something true is shown wherever the map is moved.
+/// sharp when the worker is done; its labels come after it. Beneath lies a coarse picture of the
+/// country around, so that something true is shown wherever the map is moved.
 class MapPane : public QWidget {
     Q_OBJECT
 
@@ -33,8 +34,10 @@ public:
     /// The coarse picture around the map, for tests.
     const carto::MapFrame& countryFrame() const { return m_countryFrame; }
     bool hasCountry() const { return !m_country.isNull(); }
-    /// True while what is shown is older than the document or the view.
-    bool isDrawing() const { return m_isStale || m_fitWorker.isBusy() || m_behindWorker.isBusy(); }
+    /// True while what is shown is older than the document or the view, or labels fade.
+    bool isDrawing() const {
+        return m_isStale || m_labels.isFading() || m_fitWorker.isBusy() || m_behindWorker.isBusy();
+    }
     void zoomTo(doc::Id layer);
     /// Shows what is picked of a source.
     void zoomToPicked(doc::Id source);
@@ -95,8 +98,8 @@ private:
     void redraw() { redraw(Pace::AtOnce); }
     void redraw(Pace pace);
     void drawCountry();
-    void show(const QImage& image, const carto::MapFrame& frame, const carto::MapReport& report,
-              int generation);
+    void showLabels(carto::LabelPictures pictures, const carto::MapFrame& frame,
+                    const carto::MapReport& report, int generation);
     QCursor toolCursor() const;
     void measureAt(QPoint position, bool isClick);
     void readAt(QPoint position,
@@ -121,12 +124,14 @@ private:
     std::shared_ptr<carto::MapRenderer> m_renderer;
     QImage m_image;
     carto::MapFrame m_imageFrame;
+    FadingLabels m_labels;
     carto::MapReport m_report;
     QImage m_country;  ///< what lies around, coarse
     carto::MapFrame m_countryFrame;
     std::vector<doc::LayerPtr> m_countryLayers;
     QTimer m_countryLater;
     int m_generation = 0;
+    int m_shownGeneration = 0;
     bool m_isStale = false;
     QPoint m_pressedAt;
     QRect m_rubber;  ///< being dragged to pick what lies in it; empty: none
