@@ -151,7 +151,8 @@ struct VectorStyle {
     bool operator==(const VectorStyle&) const = default;
 };
 
-/// Where a label stands by hand: it belongs to the feature's key.
+/// Where a label stands by hand: it belongs to the feature's key, of which there may be several,
+/// for scales that are far apart; see document/label_pins.h.
 struct LabelPin {
     std::int64_t key = 0;
     bool isHidden = false;
@@ -189,15 +190,11 @@ struct LabelStyle {
     double repeatMm = 100;       ///< along lines
     double widestScale = 0;      ///< not drawn at smaller scales (larger denominators); 0: always
     double closestScale = 0;     ///< nor at larger ones
-    std::vector<LabelPin> pins;  ///< by key
+    std::vector<LabelPin> pins;  ///< by key, then scale
     bool operator==(const LabelStyle&) const = default;
 
-    const LabelPin* pin(std::int64_t key) const {
-        const auto it = std::lower_bound(
-            pins.begin(), pins.end(), key,
-            [](const LabelPin& one, std::int64_t wanted) { return one.key < wanted; });
-        return it != pins.end() && it->key == key ? &*it : nullptr;
-    }
+    /// That of a feature whose reference scale is nearest; null without any. 0: no scale.
+    const LabelPin* pin(std::int64_t key, double scale) const;
 };
 
 /// Three bands as red, green and blue.

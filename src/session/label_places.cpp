@@ -37,7 +37,7 @@ Result<doc::LabelStyle> withPins(const doc::LabelStyle& labels, const std::strin
     std::map<std::string, std::size_t> columns;
     for (std::size_t i = 0; i < rows[0].size(); ++i) columns[lowered(trimmed(rows[0][i]))] = i;
     if (!columns.contains("key")) return wrong(1, "there is no column \"key\"");
-    std::map<std::int64_t, doc::LabelPin> pins;
+    std::map<std::pair<std::int64_t, double>, doc::LabelPin> pins;  // by key and scale
     for (std::size_t r = 1; r < rows.size(); ++r) {
         const auto cell = [&](const char* name) {
             const auto it = columns.find(name);
@@ -64,11 +64,11 @@ Result<doc::LabelStyle> withPins(const doc::LabelStyle& labels, const std::strin
         const std::string hidden = lowered(trimmed(cell("hidden")));
         pin.isHidden = hidden == "yes" || hidden == "true" || hidden == "1";
         pin.text = cell("text");
-        pins[pin.key] = pin;
+        pins[{pin.key, pin.scale}] = pin;
     }
     doc::LabelStyle out = labels;
     out.pins.clear();
-    for (auto& [key, pin] : pins) out.pins.push_back(std::move(pin));
+    for (auto& [at, pin] : pins) out.pins.push_back(std::move(pin));
     return out;
 }
 

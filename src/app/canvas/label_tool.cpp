@@ -1,6 +1,8 @@
 #include "app/canvas/label_tool.h"
 
+#include <QInputDialog>
 #include <QKeyEvent>
+#include <QLineEdit>
 #include <QPainter>
 #include <cmath>
 
@@ -9,6 +11,7 @@
 #include "core/base/constants.h"
 #include "core/base/numbers.h"
 #include "document/json/members.h"
+#include "document/label_pins.h"
 
 namespace ledge::app {
 
@@ -39,6 +42,25 @@ const carto::MapLabel* LabelTool::chosen() const {
 void LabelTool::choose(const carto::LabelOf& of) {
     m_chosen = of;
     Q_EMIT changed();
+}
+
+void LabelTool::letGo() {
+    m_chosen.reset();
+    m_held.reset();
+    Q_EMIT changed();
+}
+
+void askLabelText(Workspace& workspace, const carto::LabelOf& of, const QString& text,
+                  QWidget* parent) {
+    bool isGiven = false;
+    const QString said =
+        QInputDialog::getText(parent, LabelTool::tr("Text of this label"),
+                              LabelTool::tr("\\n breaks the line; empty for its own text:"),
+                              QLineEdit::Normal, text, &isGiven);
+    if (!isGiven || said == text) return;
+    auto words = labelWords(of);
+    words["text"] = said.toStdString();
+    workspace.perform("label-pin", words);
 }
 
 // From pixels of the frame they stand on to those of the frame now.
@@ -89,7 +111,7 @@ void LabelTool::resize(const carto::MapLabel& label, double times) {
     const auto* vector = layer ? layer->as<doc::VectorLayer>() : nullptr;
     const auto set = static_cast<std::size_t>(label.of.set);
     if (!vector || set >= vector->labels.size()) return;
-    const doc::LabelPin* known = vector->labels[set].pin(label.of.key);
+    const doc::LabelPin* known = vector->labels[set].pin(label.of.key, m_frame.groundScale());
     const double now = known && known->sizePt > 0 ? known->sizePt : vector->labels[set].sizePt;
     auto words = labelWords(label.of);
     words["size-pt"] = exactNumber(std::round(now * times * 10) / 10);
@@ -142,7 +164,12 @@ bool LabelTool::key(const QKeyEvent& event, const carto::MapFrame& now) {
         m_workspace.perform("label-pin", words);
         return true;
     }
-    case Qt::Key_Backspace: m_workspace.perform("label-unpin", labelWords(label->of)); return true;
+    case Qt::Key_Backspace: {
+        auto words = labelWords(label->of);
+        words["scale"] = exactNumber(std::round(m_frame.groundScale()));
+        m_workspace.perform("label-unpin", words);
+        return true;
+    }
     case Qt::Key_Return: Q_EMIT textAsked(label->of, label->text); return true;
     default: return false;
     }
@@ -156,19 +183,14 @@ void LabelTool::pinAll(doc::Id layer, int set) {
     doc::LabelStyle labels = vector->labels[static_cast<std::size_t>(set)];
     for (const carto::MapLabel& label : m_labels) {
         if (label.of.layer != layer || label.of.set != set || label.of.part != 0) continue;
-        std::erase_if(labels.pins,
-                      [&](const doc::LabelPin& pin) { return pin.key == label.of.key; });
-        doc::LabelPin pin;
-        pin.key = label.of.key;
+        doc::LabelPin& pin = doc::pinAt(labels, label.of.key, m_frame.groundScale());
         pin.isPlaced = true;
         const Point off = (label.middle - label.anchor) * (1 / m_frame.pxPerMm);
         pin.rightMm = std::round(off.x * 100) / 100, pin.downMm = std::round(off.y * 100) / 100;
         pin.turn = std::round(label.angleRadians * kDegreesPerRadian * 100) / 100;
         pin.scale = std::round(m_frame.groundScale());
-        labels.pins.push_back(pin);
     }
-    std::sort(labels.pins.begin(), labels.pins.end(),
-              [](const auto& one, const auto& two) { return one.key < two.key; });
+    doc::sortPins(labels.pins);
     m_workspace.perform("layer-set", {{"layer", Workspace::target(layer)},
                                       {"member", "labels." + std::to_string(set)},
                                       {"value", doc::styleText(labels)},

@@ -22,6 +22,11 @@ public:
     /// The one chosen; null for none, or when it is not on the frame.
     const carto::MapLabel* chosen() const;
     void choose(const carto::LabelOf& of);
+    /// None is chosen any more.
+    void letGo();
+    bool hasLabelAt(Point at, const carto::MapFrame& now) const {
+        return labelAt(at - shift(now)).has_value();
+    }
     /// Pixels of the frame now. Whether a label was there to take.
     bool press(Point at, const carto::MapFrame& now);
     void drag(Point at);
@@ -57,5 +62,8 @@ private:
 
 /// Words of an edit that speaks of one label.
 doc::EditWords labelWords(const carto::LabelOf& of);
+/// Asks what a label is to say in place of its own text.
+void askLabelText(Workspace& workspace, const carto::LabelOf& of, const QString& text,
+                  QWidget* parent);
 
 }  // namespace ledge::app

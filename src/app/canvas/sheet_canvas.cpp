@@ -27,11 +27,24 @@ std::string rectText(const doc::PageRect& r) {
         out += (out.empty() ? "" : ",") + exactNumber(rounded(side));
     return out;
 }
+
+// Turned about another place, degrees clockwise on the page.
+QPointF turned(QPointF p, QPointF about, double degrees) {
+    if (degrees == 0) return p;
+    return QTransform().rotate(degrees).map(p - about) + about;
+}
+QPointF middleOf(const doc::PageRect& r) { return {r.left + r.width / 2, r.top + r.height / 2}; }
+
+// The grip of an item at a place of the page, whatever its turn.
+Grip gripOf(const doc::SheetItem& item, QPointF mm, double reachMm) {
+    return gripAt(item.rect, turned(mm, middleOf(item.rect), -item.turn), reachMm);
+}
 }  // namespace
 
 SheetCanvas::SheetCanvas(Workspace& workspace, QWidget* parent)
     : QWidget(parent), m_workspace(workspace),
-      m_renderers(std::make_shared<std::map<doc::Id, carto::MapRenderer>>()) {
+      m_renderers(std::make_shared<std::map<doc::Id, carto::MapRenderer>>()), m_corners(workspace),
+      m_labelling(workspace) {
     setObjectName("sheetCanvas");
     setAccessibleName(tr("Sheet"));
     setAccessibleDescription(
@@ -54,30 +67,40 @@ SheetCanvas::SheetCanvas(Workspace& workspace, QWidget* parent)
         redraw();
     });
     connect(&workspace, &Workspace::pageChanged, this, &SheetCanvas::redraw);
-    connect(&workspace, &Workspace::itemSelected, this, qOverload<>(&QWidget::update));
-    connect(&workspace, &Workspace::contentModeChanged, this, qOverload<>(&QWidget::update));
+    connect(&workspace, &Workspace::itemSelected, this, [this] {
+        followPanel();
+        update();
+    });
+    connect(&workspace, &Workspace::contentModeChanged, this, [this] {
+        // Labels are placed inside of a panel only.
+        if (!m_workspace.movesContent() && m_workspace.sheetId() != 0 &&
+            m_workspace.tool() == Tool::Label)
+            m_workspace.setTool(Tool::Move);
+        followPanel();
+        update();
+    });
+    connect(&workspace, &Workspace::toolChanged, this, [this] {
+        followPanel();
+        update();
+    });
+    connect(&m_labelling, &LabelTool::changed, this, qOverload<>(&QWidget::update));
+    connect(&m_labelling, &LabelTool::textAsked, this,
+            [this](const carto::LabelOf& of, const QString& text) {
+                askLabelText(m_workspace, of, text, this);
+            });
 }
 
-double SheetCanvas::pxPerMm() const {
+PageView SheetCanvas::pageView() const {
     const doc::Sheet* sheet = m_workspace.sheet();
-    if (!sheet) return 1;
+    if (!sheet) return {{}, 1, size()};
     const double fit = std::min((width() - kRulerPx - 2 * kMarginPx) / sheet->widthMm,
                                 (height() - kRulerPx - 2 * kMarginPx) / sheet->heightMm);
-    return std::max(0.1, fit * m_zoom);
-}
-
-QPointF SheetCanvas::pageOrigin() const {
-    const doc::Sheet* sheet = m_workspace.sheet();
-    if (!sheet) return {};
-    return QPointF(width() + kRulerPx - sheet->widthMm * pxPerMm(),
-                   height() + kRulerPx - sheet->heightMm * pxPerMm()) /
-               2 +
-           m_shift;
-}
-QPointF SheetCanvas::toWidget(QPointF mm) const { return pageOrigin() + mm * pxPerMm(); }
-QPointF SheetCanvas::toPage(QPointF widget) const { return (widget - pageOrigin()) / pxPerMm(); }
-QRectF SheetCanvas::boxOf(const doc::PageRect& r) const {
-    return {toWidget({r.left, r.top}), QSizeF(r.width, r.height) * pxPerMm()};
+    const double k = std::max(0.1, fit * m_zoom);
+    const QPointF origin = QPointF(width() + kRulerPx - sheet->widthMm * k,
+                                   height() + kRulerPx - sheet->heightMm * k) /
+                               2 +
+                           m_shift;
+    return {origin, k, size()};
 }
 
 void SheetCanvas::redraw() {
@@ -96,7 +119,7 @@ void SheetCanvas::redraw() {
         if (page.isNull()) return;
         page.fill(Qt::white);
         QPainter painter(&page);
-        carto::MapReport report;
+        std::map<doc::Id, ShownPanel> panels;
         // A series that cannot be made shows the sheet as it is; its remarks say why.
         const auto series = carto::SeriesPages::of(*snapshot, *sheet, *sources, {stop, {}});
         carto::SheetPage shown{*snapshot, *sheet, {}};
@@ -107,9 +130,12 @@ void SheetCanvas::redraw() {
             [&](QPainter& p, const doc::SheetItem& item,
                 const carto::MapFrame& frame) -> Result<void> {
                 auto& renderer = renderers->try_emplace(item.id, sources).first->second;
+                ShownPanel& panel = panels[item.id];
+                panel.frame = frame;
+                panel.toPage = p.transform() * QTransform::fromScale(1 / scale, 1 / scale);
                 const auto picture = renderer.picture(
                     shown.document, doc::panelLayers(shown.document, *item.as<doc::MapPanel>()),
-                    frame, {stop, {}}, report);
+                    frame, {stop, {}}, panel.report);
                 if (!picture) return picture.error();
                 p.drawImage(0, 0, *picture);
                 return {};
@@ -117,10 +143,12 @@ void SheetCanvas::redraw() {
             shown.live);
         painter.end();
         if (!done || stop.stop_requested()) return;
-        QMetaObject::invokeMethod(this, [this, page, sheetId, generation] {
+        QMetaObject::invokeMethod(this, [this, page, sheetId, generation, panels] {
             m_page = page;
             m_pageOf = sheetId;
+            m_panels = panels;
             if (generation == m_generation) m_isStale = false;
+            followPanel();
             update();
             Q_EMIT drawn();
         });
@@ -133,7 +161,8 @@ void SheetCanvas::paintEvent(QPaintEvent*) {
     const doc::Sheet* sheet = m_workspace.sheet();
     if (!sheet) return;
     painter.setRenderHint(QPainter::Antialiasing);
-    const QRectF page(pageOrigin(), QSizeF(sheet->widthMm, sheet->heightMm) * pxPerMm());
+    const PageView view = pageView();
+    const QRectF page(view.origin, QSizeF(sheet->widthMm, sheet->heightMm) * view.pxPerMm);
     painter.fillRect(page.translated(4, 4), QColor(35, 38, 90, 50));
     painter.fillRect(page, Qt::white);
     if (!m_page.isNull() && m_pageOf == sheet->id) {
@@ -141,13 +170,15 @@ void SheetCanvas::paintEvent(QPaintEvent*) {
         painter.drawImage(page, m_page);
     }
     paintGuides(painter, *sheet, page);
+    if (m_workspace.movesContent()) paintLabels(painter);
     paintSelection(painter, *sheet);
+    m_corners.paint(painter, view);
     if (m_drag == Drag::Rubber) {
         painter.setPen(QPen(theme().indigo, 1, Qt::DashLine));
         painter.setBrush(QColor(61, 66, 150, 24));
         painter.drawRect(QRectF(toWidget(m_rubber.topLeft()), m_rubber.size() * pxPerMm()));
     }
-    paintRulers(painter, *sheet);
+    paintRulers(painter, view, *sheet, m_workspace.item());
 }
 
 void SheetCanvas::paintGuides(QPainter& painter, const doc::Sheet& sheet,
@@ -186,20 +217,28 @@ void SheetCanvas::paintSelection(QPainter& painter, const doc::Sheet& sheet) con
     for (const doc::Id id : doc::withGroups(sheet, m_workspace.selectedItems())) {
         const doc::SheetItem* item = sheet.item(id);
         if (!item) continue;
+        painter.save();
         const QRectF box = boxOf(item->rect);
+        painter.translate(box.center());
+        painter.rotate(item->turn);
+        painter.translate(-box.center());
         const bool isInside = m_workspace.movesContent() && id == m_workspace.selectedItem();
         painter.setPen(QPen(QColor("#F6F6FB"), 3));
         painter.drawRect(box);
         painter.setPen(QPen(theme().lichen, isInside ? 2.5 : 1.4,
                             isSelected(id) ? Qt::SolidLine : Qt::DashLine));
         painter.drawRect(box);
+        painter.restore();
     }
     const doc::SheetItem* item = m_workspace.item();
     if (!item) return;
     const QRectF box = boxOf(item->rect);
     if (m_workspace.movesContent()) {
-        const QString said = tr("The map inside moves · Esc ends");
-        const QRectF label(box.center().x() - 110, box.top() + 8, 220, 22);
+        const QString said = m_workspace.tool() == Tool::Label
+                                 ? tr("Drag its labels · Esc ends")
+                                 : tr("The map inside moves · Alt+L places its labels · Esc ends");
+        const double width = painter.fontMetrics().horizontalAdvance(said) + 24;
+        const QRectF label(box.center().x() - width / 2, box.top() + 8, width, 22);
         painter.setPen(Qt::NoPen);
         painter.setBrush(QColor(35, 38, 90, 220));
         painter.drawRoundedRect(label, 6, 6);
@@ -207,61 +246,81 @@ void SheetCanvas::paintSelection(QPainter& painter, const doc::Sheet& sheet) con
         painter.drawText(label, Qt::AlignCenter, said);
         return;
     }
-    if (item->isLocked || m_workspace.selectedItems().size() > 1) return;
+    if (item->isLocked || m_workspace.selectedItems().size() > 1 || m_corners.isOn()) return;
     painter.setPen(QPen(theme().lichen, 1.4));
     painter.setBrush(Qt::white);
-    for (const double u : {0.0, 0.5, 1.0})
-        for (const double v : {0.0, 0.5, 1.0})
-            if (u != 0.5 || v != 0.5)
-                painter.drawRect(QRectF(box.left() + box.width() * u - 3,
-                                        box.top() + box.height() * v - 3, 6, 6));
+    const QPointF grip = turnGrip(*item);
+    painter.drawLine(turned(QPointF(box.center().x(), box.top()), box.center(), item->turn), grip);
+    painter.drawEllipse(grip, 4, 4);
+    painter.save();
+    painter.translate(box.center());
+    painter.rotate(item->turn);
+    for (const double u : {-0.5, 0.0, 0.5})
+        for (const double v : {-0.5, 0.0, 0.5})
+            if (u != 0 || v != 0)
+                painter.drawRect(QRectF(box.width() * u - 3, box.height() * v - 3, 6, 6));
+    painter.restore();
 }
 
-// Millimetres along two edges of the canvas; where the selected item lies is shaded.
-void SheetCanvas::paintRulers(QPainter& painter, const doc::Sheet& sheet) const {
-    const double k = pxPerMm();
-    const QPointF from = pageOrigin();
-    const auto& t = theme();
-    painter.fillRect(QRectF(0, 0, width(), kRulerPx), t.stone);
-    painter.fillRect(QRectF(0, 0, kRulerPx, height()), t.stone);
-    if (const auto* item = m_workspace.item()) {
-        const QRectF box = boxOf(item->rect);
-        QColor shade = t.lichen;
-        shade.setAlpha(70);
-        painter.fillRect(QRectF(box.left(), 0, box.width(), kRulerPx), shade);
-        painter.fillRect(QRectF(0, box.top(), kRulerPx, box.height()), shade);
-    }
-    const double step = roundUpToInterval(48 / k);
-    painter.setPen(t.muted);
-    QFont font = painter.font();
-    font.setPixelSize(9);
-    painter.setFont(font);
-    const double fine = step / 5;
-    const auto ticks = [&](double length, double start, double end, const auto& draw) {
-        for (double mm = std::ceil((0 - start) / k / fine) * fine; start + mm * k < end;
-             mm += fine) {
-            if (mm < -1e-9 || mm > length + 1e-9) continue;
-            const bool isLong = std::abs(mm / step - std::round(mm / step)) < 1e-6;
-            draw(start + mm * k, isLong ? QString::number(std::round(mm * 100) / 100) : QString());
-        }
-    };
-    ticks(sheet.widthMm, from.x(), width(), [&](double at, const QString& said) {
-        if (at < kRulerPx) return;
-        painter.drawLine(QPointF(at, kRulerPx), QPointF(at, said.isEmpty() ? kRulerPx - 4 : 4));
-        if (!said.isEmpty()) painter.drawText(QPointF(at + 2, 10), said);
-    });
-    ticks(sheet.heightMm, from.y(), height(), [&](double at, const QString& said) {
-        if (at < kRulerPx) return;
-        painter.drawLine(QPointF(kRulerPx, at), QPointF(said.isEmpty() ? kRulerPx - 4 : 4, at));
-        if (said.isEmpty()) return;
-        painter.save();
-        painter.translate(10, at - 2);
-        painter.rotate(-90);
-        painter.drawText(QPointF(0, 0), said);
-        painter.restore();
-    });
-    painter.fillRect(QRectF(0, 0, kRulerPx, kRulerPx), t.stone);
-    painter.drawText(QRectF(0, 0, kRulerPx, kRulerPx), Qt::AlignCenter, "mm");
+QPointF SheetCanvas::turnGrip(const doc::SheetItem& item) const {
+    constexpr double kAbovePx = 20;
+    const QRectF box = boxOf(item.rect);
+    return turned({box.center().x(), box.top() - kAbovePx}, box.center(), item.turn);
+}
+
+// In steps of five degrees, with Alt freely.
+void SheetCanvas::turnItem(QPointF mm, bool isFree) {
+    const auto* item = m_workspace.item();
+    if (!item) return;
+    const QPointF off = mm - middleOf(item->rect);
+    const double degrees = std::atan2(off.x(), -off.y()) * 180 / M_PI;
+    const double step = isFree ? 0.1 : 5;
+    m_workspace.setItemMember("turn", exactNumber(std::round(degrees / step) * step), "turn");
+}
+
+const SheetCanvas::ShownPanel* SheetCanvas::labelledPanel() const {
+    const auto* item = m_workspace.item();
+    if (!m_workspace.movesContent() || m_workspace.tool() != Tool::Label || !item || m_isStale)
+        return nullptr;
+    const auto it = m_panels.find(item->id);
+    return it == m_panels.end() ? nullptr : &it->second;
+}
+
+void SheetCanvas::followPanel() {
+    const ShownPanel* panel = labelledPanel();
+    m_labelling.follow(panel ? panel->report : carto::MapReport(),
+                       panel ? panel->frame : carto::MapFrame());
+}
+
+QPointF SheetCanvas::fromPanel(doc::Id panel, Point framePx) const {
+    const auto it = m_panels.find(panel);
+    if (it == m_panels.end()) return {};
+    return toWidget(it->second.toPage.map(QPointF(framePx.x, framePx.y)));
+}
+
+// Labels of kept layers are kept, too.
+bool SheetCanvas::pressLabel(QPointF mm) {
+    const ShownPanel* panel = labelledPanel();
+    if (!panel) return false;
+    const QPointF at = panel->toPage.inverted().map(mm);
+    if (!m_labelling.press({at.x(), at.y()}, panel->frame)) return false;
+    if (m_workspace.item()->as<doc::MapPanel>()->frozen)
+        m_workspace.say(tr("This panel keeps its layers as they were, its labels too; let it "
+                           "follow the map's styles to place them"),
+                        true);
+    return true;
+}
+
+void SheetCanvas::paintLabels(QPainter& painter) const {
+    const ShownPanel* panel = labelledPanel();
+    if (!panel) return;
+    const PageView view = pageView();
+    painter.save();
+    painter.setTransform(panel->toPage * QTransform::fromScale(view.pxPerMm, view.pxPerMm) *
+                             QTransform::fromTranslate(view.origin.x(), view.origin.y()),
+                         true);
+    m_labelling.paint(painter, panel->frame);
+    painter.restore();
 }
 
 void SheetCanvas::resizeEvent(QResizeEvent*) { redraw(); }
@@ -280,7 +339,7 @@ void SheetCanvas::wheelEvent(QWheelEvent* event) {
 const doc::SheetItem* SheetCanvas::hit(QPointF mm) const {
     const doc::Sheet* sheet = m_workspace.sheet();
     for (const doc::SheetItem& item : sheet->items)
-        if (!item.isHidden && gripAt(item.rect, mm, 0).isInside) return &item;
+        if (!item.isHidden && gripOf(item, mm, 0).isInside) return &item;
     return nullptr;
 }
 
@@ -343,19 +402,35 @@ void SheetCanvas::mousePressEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton || pressGuide(at)) return;
     if (m_workspace.movesContent()) {
         const auto* panel = m_workspace.item();
-        if (panel && gripAt(panel->rect, mm, 0).isInside) {
-            m_drag = Drag::Content;
+        if (panel && gripOf(*panel, mm, 0).isInside) {
+            if (m_workspace.tool() != Tool::Label)
+                m_drag = Drag::Content;
+            else if (pressLabel(mm))
+                m_drag = Drag::Label;
             return;
         }
         m_workspace.setMovesContent(false);
     }
     // The selected item's handles come first, then whatever is on top.
     const double reach = kReachPx / pxPerMm();
+    if (m_corners.isOn()) {
+        if (m_corners.press(mm, reach)) {
+            m_drag = Drag::Corner;
+            return update();
+        }
+        m_corners.end();
+    }
     const bool extends = event->modifiers() & (Qt::ShiftModifier | Qt::ControlModifier);
     if (const auto* item = m_workspace.item();
-        item && !item->isLocked && !extends && m_workspace.selectedItems().size() == 1)
-        if (const Grip grip = gripAt(item->rect, mm, reach); grip.isHandle())
+        item && !item->isLocked && !extends && m_workspace.selectedItems().size() == 1) {
+        const QPointF toGrip = at - turnGrip(*item);
+        if (std::hypot(toGrip.x(), toGrip.y()) <= kReachPx) {
+            m_drag = Drag::Turn;
+            return;
+        }
+        if (const Grip grip = gripOf(*item, mm, reach); grip.isHandle())
             return startMoving(mm, grip);
+    }
     const doc::SheetItem* item = hit(mm);
     pressItem(item, extends);
     if (item && isSelected(item->id)) return startMoving(mm, {true, 0, 0});
@@ -369,8 +444,15 @@ void SheetCanvas::moveItems(QPointF mm, bool isFree) {
     if (m_moved.empty()) return;
     const doc::PageRect before = m_moved.front().second;
     m_snap = {};
-    m_snap.rect = dragged(before, m_grip, mm - m_pressedAt);
-    if (!isFree) {
+    const auto* first = m_workspace.sheet()->item(m_moved.front().first);
+    const double turn = m_grip.isHandle() && first ? first->turn : 0;
+    m_snap.rect = dragged(before, m_grip, turned(mm - m_pressedAt, {}, -turn));
+    if (turn != 0) {
+        // The side across from the handle stays where it is on the page.
+        const QPointF middle = middleOf(m_snap.rect);
+        const QPointF by = turned(middle, middleOf(before), turn) - middle;
+        m_snap.rect.left += by.x(), m_snap.rect.top += by.y();
+    } else if (!isFree) {
         std::vector<doc::Id> moved;
         for (const auto& one : m_moved) moved.push_back(one.first);
         m_snap = snapped(m_snap.rect, m_grip, *m_workspace.sheet(), moved, kReachPx / pxPerMm());
@@ -492,6 +574,14 @@ void SheetCanvas::mouseMoveEvent(QMouseEvent* event) {
     noteHover(mm);
     switch (m_drag) {
     case Drag::Items: moveItems(mm, isFree); return update();
+    case Drag::Turn: turnItem(mm, isFree); return update();
+    case Drag::Corner: m_corners.drag(mm, isFree); return update();
+    case Drag::Label:
+        if (const ShownPanel* panel = labelledPanel()) {
+            const QPointF px = panel->toPage.inverted().map(mm);
+            m_labelling.drag({px.x(), px.y()});
+        }
+        return;
     case Drag::Content: return moveContent(mm);
     case Drag::Page:
         m_shift += at - m_lastAt;
@@ -502,10 +592,15 @@ void SheetCanvas::mouseMoveEvent(QMouseEvent* event) {
     case Drag::GuideDown: m_guideAt = mm.y(); return update();
     case Drag::Nothing: break;
     }
-    if (m_workspace.movesContent()) return setCursor(Qt::OpenHandCursor);
+    if (m_workspace.movesContent()) {
+        const ShownPanel* panel = labelledPanel();
+        const QPointF px = panel ? panel->toPage.inverted().map(mm) : QPointF();
+        const bool isOver = panel && m_labelling.hasLabelAt({px.x(), px.y()}, panel->frame);
+        return setCursor(isOver ? Qt::PointingHandCursor : Qt::OpenHandCursor);
+    }
     const auto* item = m_workspace.item();
     const bool isOne = item && !item->isLocked && m_workspace.selectedItems().size() == 1;
-    const Grip over = isOne ? gripAt(item->rect, mm, kReachPx / pxPerMm()) : Grip{};
+    const Grip over = isOne ? gripOf(*item, mm, kReachPx / pxPerMm()) : Grip{};
     setCursor(!over.isHandle() ? Qt::ArrowCursor
               : over.horizontal != 0 && over.vertical != 0
                   ? (over.horizontal == over.vertical ? Qt::SizeFDiagCursor : Qt::SizeBDiagCursor)
@@ -523,6 +618,8 @@ void SheetCanvas::mouseReleaseEvent(QMouseEvent* event) {
         m_drag = Drag::Nothing;
     }
     if (was == Drag::Page) redraw();
+    if (was == Drag::Label) m_labelling.release();
+    if (was == Drag::Corner) m_corners.release();
     m_grip = {};
     m_moved.clear();
     m_snap = {};
@@ -537,7 +634,12 @@ void SheetCanvas::mouseDoubleClickEvent(QMouseEvent* event) {
     const doc::SheetItem* item = hit(toPage(event->position()));
     if (item && item->as<doc::MapPanel>()) {
         m_workspace.selectItem(item->id);
+        if (!m_workspace.movesContent()) m_workspace.setTool(Tool::Move);
         return m_workspace.setMovesContent(true);
+    }
+    if (item && m_corners.begin(*item)) {
+        m_workspace.selectItem(item->id);
+        return update();
     }
     // A text is written where it is asked for: in the bench.
     if (item)
@@ -574,6 +676,10 @@ bool SheetCanvas::event(QEvent* event) {
     // Tab goes from item to item, and on to the window after the last.
     if (event->type() == QEvent::KeyPress) {
         auto* key = static_cast<QKeyEvent*>(event);
+        if (m_corners.isOn() && m_corners.key(*key)) {
+            update();
+            return true;
+        }
         const bool isBack = key->key() == Qt::Key_Backtab;
         const doc::Sheet* sheet = m_workspace.sheet();
         if ((key->key() == Qt::Key_Tab || isBack) && sheet && !sheet->items.empty()) {
@@ -618,6 +724,11 @@ void SheetCanvas::nudge(double right, double down) {
 bool SheetCanvas::contentKey(QKeyEvent* event) {
     const double step = event->modifiers() & Qt::ShiftModifier ? 1 : 10;
     const auto* item = m_workspace.item();
+    if (const ShownPanel* panel = labelledPanel()) {
+        if (event->key() == Qt::Key_Escape && m_labelling.chosen())
+            return m_labelling.letGo(), true;
+        if (m_labelling.key(*event, panel->frame)) return true;
+    }
     const QPointF middle = item ? QPointF(item->rect.left + item->rect.width / 2,
                                           item->rect.top + item->rect.height / 2)
                                 : QPointF();
@@ -638,7 +749,12 @@ bool SheetCanvas::contentKey(QKeyEvent* event) {
     case Qt::Key_BracketLeft: turnContent(-5); return true;
     case Qt::Key_BracketRight: turnContent(5); return true;
     case Qt::Key_Escape:
-    case Qt::Key_Return: m_workspace.setMovesContent(false); return true;
+    case Qt::Key_Return:
+        if (m_workspace.tool() == Tool::Label)
+            m_workspace.setTool(Tool::Move);
+        else
+            m_workspace.setMovesContent(false);
+        return true;
     default: return false;
     }
 }
@@ -673,6 +789,7 @@ bool SheetCanvas::itemKey(QKeyEvent* event) {
         m_workspace.performOnItems("items-group", {{"grouped", isFar ? "no" : "yes"}});
         return true;
     case Qt::Key_Return:
+        if (m_corners.begin(*item)) return update(), true;
         if (!item->as<doc::MapPanel>()) return false;
         m_workspace.setMovesContent(true);
         return true;

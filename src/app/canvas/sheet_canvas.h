@@ -1,16 +1,20 @@
 #pragma once
 #include <QWidget>
 
+#include "app/canvas/label_tool.h"
 #include "app/canvas/latest_worker.h"
+#include "app/sheet/corner_tool.h"
 #include "app/sheet/page_guides.h"
+#include "app/sheet/page_rulers.h"
 #include "app/workspace.h"
 #include "carto/sheet/series_pages.h"
 #include "carto/sheet_painter.h"
 
 namespace ledge::app {
 
-/// A page as it will be printed, between rulers. Items are chosen, moved and resized by mouse and
-/// keys, several at once; inside a map panel the map itself is moved, zoomed and turned.
+/// A page as it will be printed, between rulers. Items are chosen, moved, resized and turned by
+/// mouse and keys, several at once; inside a map panel the map itself is moved, zoomed and turned,
+/// and its labels are placed.
 class SheetCanvas : public QWidget {
     Q_OBJECT
 
@@ -18,9 +22,13 @@ public:
     explicit SheetCanvas(Workspace& workspace, QWidget* parent = nullptr);
     bool isDrawing() const { return m_isStale; }
     /// A position on the page, in widget pixels.
-    QPointF toWidget(QPointF mm) const;
-    /// Where the ruler along the top or the left side is, for dragging a guide out of it.
-    static constexpr int kRulerPx = 18;
+    QPointF toWidget(QPointF mm) const { return pageView().toWidget(mm); }
+    /// The grip that turns the selected item, in widget pixels.
+    QPointF turnGrip(const doc::SheetItem& item) const;
+    /// Labels of the panel whose content is moved.
+    LabelTool& labelling() { return m_labelling; }
+    /// A place of the frame that the panel's labels stand on, in widget pixels.
+    QPointF fromPanel(doc::Id panel, Point framePx) const;
 
 Q_SIGNALS:
     void drawn();
@@ -44,6 +52,9 @@ private:
     enum class Drag : std::uint8_t {
         Nothing,
         Items,
+        Turn,
+        Corner,
+        Label,
         Content,
         Page,
         Rubber,
@@ -51,15 +62,27 @@ private:
         GuideDown
     };
 
+    /// What a panel of the page on the canvas shows: its labels, and where its frame lies.
+    struct ShownPanel {
+        carto::MapReport report;
+        carto::MapFrame frame;
+        QTransform toPage;  ///< pixels of the frame to millimetres
+    };
+
     void redraw();
-    double pxPerMm() const;
-    QPointF pageOrigin() const;
-    QPointF toPage(QPointF widget) const;
+    PageView pageView() const;
+    double pxPerMm() const { return pageView().pxPerMm; }
+    QPointF toPage(QPointF widget) const { return pageView().toPage(widget); }
     const doc::SheetItem* hit(QPointF mm) const;
     bool isSelected(doc::Id id) const;
     void pressItem(const doc::SheetItem* item, bool extends);
     void startMoving(QPointF mm, const Grip& grip);
     void moveItems(QPointF mm, bool isFree);
+    void turnItem(QPointF mm, bool isFree);
+    const ShownPanel* labelledPanel() const;
+    void followPanel();
+    bool pressLabel(QPointF mm);
+    void paintLabels(QPainter& painter) const;
     void look(const doc::MapPanel& panel, const QString& mergeKey);
     void moveContent(QPointF mm);
     void zoomContent(double factor, QPointF mm);
@@ -71,11 +94,9 @@ private:
     bool itemKey(QKeyEvent* event);
     bool contentKey(QKeyEvent* event);
     void stepItem(int by);
-    void paintRulers(QPainter& painter, const doc::Sheet& sheet) const;
     void paintGuides(QPainter& painter, const doc::Sheet& sheet, const QRectF& page) const;
     void paintSelection(QPainter& painter, const doc::Sheet& sheet) const;
-    QRectF boxOf(const doc::PageRect& rect) const;
-    /// The item as it is shown: on another page of a series panels look elsewhere.
+    QRectF boxOf(const doc::PageRect& rect) const { return pageView().boxOf(rect); }
     void noteHover(QPointF mm);
 
     Workspace& m_workspace;
@@ -94,6 +115,9 @@ private:
     QRectF m_rubber;
     std::size_t m_guide = SIZE_MAX;  ///< that is dragged; none: a new one
     double m_guideAt = 0;
+    CornerTool m_corners;
+    LabelTool m_labelling;
+    std::map<doc::Id, ShownPanel> m_panels;
     LatestWorker m_worker;
 };
 

@@ -49,7 +49,12 @@ void PanelEditor::makePlace() {
     m_rows->addWidget(captioned(tr("Set where it looks, from"), m_shows));
     m_rows->addWidget(
         sideBySide({captioned(tr("Scale"), m_scale), captioned(tr("Rotation"), m_rotation)}));
-    m_rows->addWidget(m_content);
+    m_labels = makeButton(tr("Place its labels"),
+                          tr("Labels of this panel are dragged and turned, at its scale (Alt+L "
+                             "inside it); on the map they stay"));
+    m_labels->setObjectName("placesLabels");
+    m_labels->setCheckable(true);
+    m_rows->addWidget(sideBySide({m_content, m_labels}));
     auto* map =
         makeButton(tr("Show on the map"),
                    tr("The map at this panel's place and scale, with sizes as they are on paper"));
@@ -87,10 +92,21 @@ void PanelEditor::makePlace() {
     connect(m_rotation, &QDoubleSpinBox::valueChanged, this, [this](double v) {
         m_workspace.performOnItem("panel-rotation", {{"degrees", exactNumber(v)}}, "turn");
     });
-    connect(m_content, &QPushButton::clicked, this,
-            [this](bool on) { m_workspace.setMovesContent(on); });
-    connect(&m_workspace, &Workspace::contentModeChanged, this,
-            [this] { m_content->setChecked(m_workspace.movesContent()); });
+    connect(m_content, &QPushButton::clicked, this, [this](bool on) {
+        m_workspace.setTool(Tool::Move);
+        m_workspace.setMovesContent(on);
+    });
+    connect(m_labels, &QPushButton::clicked, this, [this](bool on) {
+        m_workspace.setMovesContent(on);
+        m_workspace.setTool(on ? Tool::Label : Tool::Move);
+    });
+    const auto showMode = [this] {
+        const bool isInside = m_workspace.movesContent();
+        m_content->setChecked(isInside && m_workspace.tool() != Tool::Label);
+        m_labels->setChecked(isInside && m_workspace.tool() == Tool::Label);
+    };
+    connect(&m_workspace, &Workspace::contentModeChanged, this, showMode);
+    connect(&m_workspace, &Workspace::toolChanged, this, showMode);
     connect(fit, &QPushButton::clicked, this, &PanelEditor::fitAsked);
     connect(round, &QPushButton::clicked, this, [this] {
         const auto* item = m_workspace.item();

@@ -31,7 +31,7 @@ private:
     QVBoxLayout* m_rows;
     QComboBox *m_shows, *m_follows, *m_like, *m_lamps, *m_shownIn;
     QDoubleSpinBox *m_scale, *m_rotation;
-    QPushButton* m_content;
+    QPushButton *m_content, *m_labels;
     QCheckBox *m_frozen, *m_leaders;
     QLabel* m_said;
     QVBoxLayout* m_grids;

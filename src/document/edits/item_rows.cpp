@@ -1,6 +1,7 @@
 #include <algorithm>
 
 #include "document/edits/item_layout.h"
+#include "document/edits/shape_corners.h"
 #include "document/edits/sheet_arguments.h"
 #include "document/edits/sheet_edits.h"
 #include "document/json/members.h"
@@ -124,6 +125,26 @@ std::vector<NamedEdit> itemEditRows() {
              const auto rect = rectOf(v, "item-rect");
              if (!rect) return rect.error();
              return withItem(d, v.id("sheet"), v.id("item"), [&](SheetItem& i) { i.rect = *rect; });
+         }},
+        {"shape-corners",
+         "Corners of {item}",
+         {kSheet, kItem, {"points", Kind::Numbers, "mm from the page's upper left: x,y,x,y,…"}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             const auto& numbers = v.numbers("points");
+             const SheetItem* item = d.sheet(v.id("sheet"))->item(v.id("item"));
+             if (!item || cornersOf(*item).empty())
+                 return Error{ErrorCode::InvalidArgument, "shape-corners item",
+                              "is no polygon and no line", "name a shape with corners"};
+             const std::size_t least = item->as<ShapeItem>()->form == ShapeForm::Polygon ? 3 : 2;
+             if (numbers.size() % 2 != 0 || numbers.size() / 2 < least)
+                 return Error{ErrorCode::InvalidArgument, "shape-corners points",
+                              std::to_string(numbers.size()) + " numbers are given",
+                              "give x and y of " + std::to_string(least) + " points or more"};
+             std::vector<Point> points;
+             for (std::size_t i = 0; i < numbers.size(); i += 2)
+                 points.push_back({numbers[i], numbers[i + 1]});
+             return withItem(d, v.id("sheet"), v.id("item"),
+                             [&](SheetItem& i) { setCorners(i, points); });
          }},
         {"item-visible",
          "Show or hide {item}",

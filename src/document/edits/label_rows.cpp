@@ -2,6 +2,7 @@
 
 #include "document/edits/edit_table.h"
 #include "document/edits/layer_edits.h"
+#include "document/label_pins.h"
 
 namespace ledge::doc {
 namespace {
@@ -29,17 +30,6 @@ Result<Document> withSet(const Document& d, const EditValues& v, const Change& c
     return withLayer(d, v.id("layer"), [&](Layer& l) { change(l.as<VectorLayer>()->labels[set]); });
 }
 
-LabelPin& pinOf(LabelStyle& labels, std::int64_t key) {
-    auto& pins = labels.pins;
-    auto it =
-        std::lower_bound(pins.begin(), pins.end(), key,
-                         [](const LabelPin& one, std::int64_t wanted) { return one.key < wanted; });
-    if (it == pins.end() || it->key != key) {
-        it = pins.insert(it, LabelPin());
-        it->key = key;
-    }
-    return *it;
-}
 }  // namespace
 
 std::vector<NamedEdit> labelEditRows() {
@@ -65,8 +55,7 @@ std::vector<NamedEdit> labelEditRows() {
              if (hasColour && !parseColour(v.text("colour")))
                  return Error{ErrorCode::InvalidArgument, "label-pin colour",
                               "\"" + v.text("colour") + "\" is no colour", "write #RRGGBB or none"};
-             return withSet(d, v, [&](LabelStyle& labels) {
-                 LabelPin& pin = pinOf(labels, static_cast<std::int64_t>(v.number("key")));
+             const auto change = [&](LabelPin& pin) {
                  if (v.has("right-mm") || v.has("down-mm")) {
                      pin.isPlaced = true;
                      pin.isHidden = false;
@@ -80,18 +69,29 @@ std::vector<NamedEdit> labelEditRows() {
                  if (v.has("size-pt")) pin.sizePt = v.number("size-pt");
                  if (v.has("colour"))
                      pin.colour = hasColour ? parseColour(v.text("colour")) : std::nullopt;
+             };
+             const bool isPlace = v.has("scale") || v.has("right-mm") || v.has("down-mm");
+             return withSet(d, v, [&](LabelStyle& labels) {
+                 const auto key = static_cast<std::int64_t>(v.number("key"));
+                 if (isPlace || !labels.pin(key, 0))
+                     change(pinAt(labels, key, v.has("scale") ? v.number("scale") : 0));
+                 else  // what it says and looks like is the same at all scales
+                     for (LabelPin& pin : labels.pins)
+                         if (pin.key == key) change(pin);
+                 sortPins(labels.pins);
              });
          }},
         {"label-unpin",
          "Labels of {layer} where there is room",
          {kLayer,
           kSet,
-          {"key", Kind::Number, "key of the feature; without it all", false, -9e15, 9e15}},
+          {"key", Kind::Number, "key of the feature; without it all", false, -9e15, 9e15},
+          {"scale", Kind::Number, "1 : n; only the place that holds there", false, 0, 1e10}},
          [](const Document& d, const EditValues& v) -> Result<Document> {
              return withSet(d, v, [&](LabelStyle& labels) {
                  if (!v.has("key")) return labels.pins.clear();
-                 const auto key = static_cast<std::int64_t>(v.number("key"));
-                 std::erase_if(labels.pins, [key](const LabelPin& pin) { return pin.key == key; });
+                 unpin(labels, static_cast<std::int64_t>(v.number("key")),
+                       v.has("scale") ? std::optional(v.number("scale")) : std::nullopt);
              });
          }},
         {"label-set",

@@ -1,6 +1,7 @@
 #pragma once
 #include "document/json/archive.h"
 #include "document/kinds.h"
+#include "document/label_pins.h"
 
 /// The members of every struct of a project, each named once. A new member is a line here; a new
 /// kind is its describe(). What a file lacks keeps the struct's own default.
@@ -230,9 +231,7 @@ LEDGE_DESCRIBED(LabelStyle) {
     a("closest_scale", s.closestScale, kAtLeastZero);
     a.sparse("pins", s.pins);
     a.then([&] {
-        if constexpr (std::remove_reference_t<decltype(a)>::isReading)
-            std::stable_sort(s.pins.begin(), s.pins.end(),
-                             [](const auto& one, const auto& two) { return one.key < two.key; });
+        if constexpr (std::remove_reference_t<decltype(a)>::isReading) sortPins(s.pins);
     });
 }
 LEDGE_DESCRIBED(ImageStyle) {
@@ -420,6 +419,7 @@ LEDGE_DESCRIBED(LegendItem) {
     a.sparse("left_out", s.left_out);
     a.sparse("order", s.order);
     a.sparse("of_view", s.isOfView);
+    a.sparse("groups", s.hasGroups);
     a.usually("patch_mm", s.patchMm, 7.0, Between{1, 100});
     a.usually("fits", s.fits, true);
     a.sparse("font", s.font);
@@ -527,6 +527,7 @@ LEDGE_DESCRIBED(Series) {
     a.sparse("fields", s.fields);
     a.sparse("things", s.things);
     a.sparse("index_panel", s.indexPanel);
+    a.sparse("filters", s.filters);
 }
 LEDGE_DESCRIBED(Sheet) {
     a.required("id", s.id);

@@ -1,0 +1,23 @@
+#pragma once
+#include <QPointF>
+#include <QRectF>
+#include <QSize>
+
+#include "document/sheet.h"
+
+namespace ledge::app {
+
+/// How a page lies on its canvas: millimetres to the canvas's pixels.
+struct PageView {
+    QPointF origin;  ///< of the page's upper left corner
+    double pxPerMm = 1;
+    QSize canvas;
+
+    QPointF toWidget(QPointF mm) const { return origin + mm * pxPerMm; }
+    QPointF toPage(QPointF widget) const { return (widget - origin) / pxPerMm; }
+    QRectF boxOf(const doc::PageRect& r) const {
+        return {toWidget({r.left, r.top}), QSizeF(r.width, r.height) * pxPerMm};
+    }
+};
+
+}  // namespace ledge::app
