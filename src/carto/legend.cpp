@@ -1,6 +1,8 @@
 #include "carto/legend.h"
 
 #include <QObject>
+#include <map>
+#include <tuple>
 
 #include "carto/map_frame.h"
 #include "carto/swatch.h"
@@ -8,7 +10,7 @@
 
 namespace ledge::carto {
 namespace {
-constexpr double kGapMm = 2.5, kRampMm = 34, kLeastPt = 5;
+constexpr double kGapMm = 2.5, kRampMm = 34, kLeastPt = 5, kGroupTimes = 1.15;
 // Samples keep their shape.
 double patchHeightMm(const doc::LegendItem& item) { return item.patchMm * 4 / 7; }
 
@@ -200,7 +202,7 @@ public:
     }
     TextStyle styleOf(const LegendEntry& e) const {
         TextStyle style;
-        style.sizePt = m_item.sizePt;
+        style.sizePt = m_item.sizePt * (e.isGroup ? kGroupTimes : 1);
         style.isBold = e.isHeading;
         style.font = m_item.font;
         return style;
@@ -218,6 +220,7 @@ public:
     }
     double height(const LegendEntry& e, double column) const {
         const auto more = static_cast<double>(linesOf(e, column).size() - 1) * line() * 1.2;
+        if (e.isGroup) return line() * 1.25 * kGroupTimes + more * kGroupTimes + 1.2 * m_mm;
         if (e.isHeading) return line() * 1.25 + more + 0.8 * m_mm;
         if (e.ramp) return line() + more + 4.2 * m_mm + line() * 1.2 + kGapMm * m_mm * 0.6;
         if (!e.circles.empty())
@@ -281,7 +284,8 @@ void paintEntry(QPainter& painter, QPointF at, double width, const LegendEntry& 
     const Measure measured(item, mm);
     const TextStyle style = measured.styleOf(e);
     const QStringList lines = measured.linesOf(e, width);
-    const double line = measured.line(), left = measured.textLeft(e);
+    const double line = measured.line() * (e.isGroup ? kGroupTimes : 1),
+                 left = measured.textLeft(e);
     const bool isPatch = left > 0;
     // Beside a sample the first line stands at its middle.
     double baseline = at.y() + (isPatch ? measured.patchHeight() / 2 + line * 0.36 : line * 0.85);
@@ -374,26 +378,86 @@ private:
 std::size_t placeIn(const std::vector<doc::Id>& order, doc::Id layer) {
     return static_cast<std::size_t>(std::find(order.begin(), order.end(), layer) - order.begin());
 }
+
+// The outermost group of each layer that is in one.
+std::map<doc::Id, const doc::Layer*> groupsOf(const std::vector<doc::LayerPtr>& layers) {
+    std::map<doc::Id, const doc::Layer*> out;
+    for (const doc::LayerPtr& top : layers)
+        if (const auto* group = top->as<doc::Group>())
+            for (const doc::LayerPtr& inner : doc::allLayers(group->children))
+                out.emplace(inner->id, top.get());
+    return out;
+}
+
+// Where a layer stands in a legend, and the group it stands with.
+struct Listed {
+    const doc::Layer* layer = nullptr;
+    const doc::Layer* group = nullptr;
+    std::size_t place = 0;  ///< that the item gives
+    int kind = 0;
+    std::size_t at = 0;  ///< in the stack, the top first
+};
+
+// Groups stand where the first of their layers would.
+std::vector<Listed> inOrder(std::vector<Listed> all) {
+    using Place = std::tuple<std::size_t, int, std::size_t>;
+    std::map<const doc::Layer*, Place> units;
+    for (const Listed& one : all) {
+        const Place own{one.place, one.kind, one.at};
+        const auto [it, isNew] = units.emplace(one.group ? one.group : one.layer, own);
+        if (!isNew) it->second = std::min(it->second, own);
+    }
+    std::sort(all.begin(), all.end(), [&units](const Listed& a, const Listed& b) {
+        const auto key = [&units](const Listed& one) {
+            return std::pair(units[one.group ? one.group : one.layer],
+                             Place(one.place, one.kind, one.at));
+        };
+        return key(a) < key(b);
+    });
+    return all;
+}
 }  // namespace
 
 std::vector<LegendEntry> legendEntries(const std::vector<doc::LayerPtr>& layers,
                                        const doc::LegendItem& item, double scale,
                                        const ShownEntries* shown) {
-    auto drawn = doc::drawnLayers(layers);
-    std::reverse(drawn.begin(), drawn.end());
-    std::stable_sort(drawn.begin(), drawn.end(), [&item](const auto& a, const auto& b) {
-        return std::pair(placeIn(item.order, a.layer->id), sortKey(*a.layer)) <
-               std::pair(placeIn(item.order, b.layer->id), sortKey(*b.layer));
-    });
+    const auto drawn = doc::drawnLayers(layers);
+    const auto groups = item.hasGroups ? groupsOf(layers) : std::map<doc::Id, const doc::Layer*>();
+    const auto isLeftOut = [&item](const doc::Layer& layer) {
+        return std::find(item.left_out.begin(), item.left_out.end(), layer.id) !=
+               item.left_out.end();
+    };
+    std::vector<Listed> listed;
+    for (auto it = drawn.rbegin(); it != drawn.rend(); ++it) {
+        const doc::Layer& layer = *it->layer;
+        const auto in = groups.find(layer.id);
+        const doc::Layer* group = in == groups.end() ? nullptr : in->second;
+        if (isLeftOut(layer) || (group && isLeftOut(*group))) continue;
+        std::size_t place = placeIn(item.order, layer.id);
+        if (group) place = std::min(place, placeIn(item.order, group->id));
+        listed.push_back({&layer, group, place, sortKey(layer), listed.size()});
+    }
     std::vector<LegendEntry> out;
-    for (const doc::DrawnLayer& one : drawn) {
-        const doc::Layer& layer = *one.layer;
-        if (std::find(item.left_out.begin(), item.left_out.end(), layer.id) != item.left_out.end())
-            continue;
-        const auto seen = shown ? shown->find(layer.id) : ShownEntries::const_iterator();
+    const doc::Layer* last = nullptr;
+    for (const Listed& one : inOrder(std::move(listed))) {
+        const std::size_t before = out.size();
+        if (one.group && one.group != last) {
+            LegendEntry heading;
+            heading.layer = one.group->id;
+            heading.text = nameOf(*one.group, item);
+            heading.isHeading = heading.isGroup = true;
+            out.push_back(heading);
+        }
+        const std::size_t headings = out.size() - before;
+        const auto seen = shown ? shown->find(one.layer->id) : ShownEntries::const_iterator();
         const bool isCounted = shown && seen != shown->end();
-        std::visit(EntriesOf{layer, item, out, scale, isCounted ? &seen->second : nullptr},
-                   layer.content);
+        std::visit(EntriesOf{*one.layer, item, out, scale, isCounted ? &seen->second : nullptr},
+                   one.layer->content);
+        // A layer that says nothing begins no group.
+        if (out.size() == before + headings)
+            out.resize(before);
+        else
+            last = one.group;
     }
     return out;
 }
@@ -427,9 +491,9 @@ LegendLayout laidOut(const QRectF& rect, const std::vector<LegendEntry>& entries
     for (std::size_t i = 0; i < entries.size(); ++i) {
         const double height = measured.height(entries[i], out.columnPx);
         // A heading stays with what it heads.
-        const double needed = height + (entries[i].isHeading && i + 1 < entries.size()
-                                            ? measured.height(entries[i + 1], out.columnPx)
-                                            : 0);
+        double needed = height;
+        for (std::size_t k = i; entries[k].isHeading && k + 1 < entries.size(); ++k)
+            needed += measured.height(entries[k + 1], out.columnPx);
         if (column + 1 < out.columns && y > top && y - top + needed / 2 > wanted) {
             ++column;
             y = top;

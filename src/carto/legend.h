@@ -16,6 +16,7 @@ struct LegendEntry {
     std::optional<Ramp> ramp;
     QString low, middle, high;  ///< numbers under a ramp, unit with the last
     bool isHeading = false;
+    bool isGroup = false;  ///< a heading over those of its layers
     struct Circle {
         double mm = 0;
         QString text;
@@ -28,9 +29,10 @@ struct LegendEntry {
 QString classText(const doc::ClassRule& rule, std::size_t i, const NumberFormat& numbers);
 
 /// What a legend says of these layers: those that are lit, points before lines before areas, in the
-/// order of the stack; those that the item puts in order before them. Hillshades and steepness
-/// tints, which explain themselves, are left out. `scale`: of the panel, for sizes on the ground.
-/// `shown`: entries of which there is something to see; null: all are listed.
+/// order of the stack; those that the item puts in order before them. Where groups are kept
+/// together the layers of one of the stack's outermost groups follow its name. Hillshades and
+/// steepness tints, which explain themselves, are left out. `scale`: of the panel, for sizes on the
+/// ground. `shown`: entries of which there is something to see; null: all are listed.
 std::vector<LegendEntry> legendEntries(const std::vector<doc::LayerPtr>& layers,
                                        const doc::LegendItem& item, double scale = 0,
                                        const ShownEntries* shown = nullptr);

@@ -74,6 +74,8 @@ struct RowsOf {
             of(Kind::Font, "font", tr("Font")),
             check("of_view", tr("Only what the panel shows"), "legendOfView",
                   tr("Classes of which there is no feature on the panel are left out")),
+            check("groups", tr("Groups together, under their names"), "legendGroups",
+                  tr("Layers of a group of the stack stand together beneath its name")),
             check("fits", tr("Give way until all fits"), "legendFits",
                   tr("Columns change, then type and samples shrink, to no less than 5 points"))};
     }

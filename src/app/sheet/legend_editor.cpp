@@ -1,6 +1,7 @@
 #include "app/sheet/legend_editor.h"
 
 #include <algorithm>
+#include <set>
 
 #include "app/benches/bench_page.h"
 #include "carto/legend.h"
@@ -22,20 +23,22 @@ LegendEditor::LegendEditor(Workspace& workspace, QWidget* parent)
     all->addWidget(rows);
 }
 
-void LegendEditor::addRow(QCheckBox* listed, QLineEdit* name, QPushButton* up) {
+void LegendEditor::addRow(QCheckBox* listed, QLineEdit* name, QPushButton* everywhere,
+                          QPushButton* up) {
     auto* row = new QWidget;
     auto* layout = new QHBoxLayout(row);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(listed);
     layout->addWidget(name, 1);
-    if (up) layout->addWidget(up);
+    for (QPushButton* more : {everywhere, up})
+        if (more) layout->addWidget(more);
     m_rows->addWidget(row);
 }
 
 void LegendEditor::show(const doc::SheetItem& item) {
     // Rows that show what there is already keep the focus.
     std::string now = std::to_string(item.id);
-    for (const char* member : {"names", "left_out", "order", "panel", "wording"})
+    for (const char* member : {"names", "left_out", "order", "panel", "wording", "groups"})
         now += "|" + doc::memberText(item, member);
     for (const auto& layer : doc::allLayers(m_workspace.document().layers))
         now += (m_workspace.isLit(*layer) ? "|+" : "|-") + layer->name;
@@ -56,10 +59,15 @@ void LegendEditor::showLegend(const doc::LegendItem& legend) {
     doc::LegendItem all = legend;
     all.left_out.clear();
     std::vector<doc::Id> order;
+    std::set<doc::Id> firsts;  // of a group: they go no further up
+    bool isFirst = true;
     for (const auto& entry : carto::legendEntries(
-             doc::panelLayers(m_workspace.document(), *panel->as<doc::MapPanel>()), all))
-        if (std::find(order.begin(), order.end(), entry.layer) == order.end())
-            order.push_back(entry.layer);
+             doc::panelLayers(m_workspace.document(), *panel->as<doc::MapPanel>()), all)) {
+        if (std::find(order.begin(), order.end(), entry.layer) != order.end()) continue;
+        if (isFirst) firsts.insert(entry.layer);
+        order.push_back(entry.layer);
+        isFirst = entry.isGroup;
+    }
     for (std::size_t i = 0; i < order.size(); ++i) {
         const doc::Id id = order[i];
         const doc::Layer* layer = m_workspace.document().layer(id);
@@ -78,7 +86,7 @@ void LegendEditor::showLegend(const doc::LegendItem& legend) {
         auto* up = makeLink(QStringLiteral("↑"), tr("%1 one place up").arg(called));
         up->setAccessibleName(tr("%1 one place up").arg(called));
         up->setObjectName(QString("legendUp%1").arg(i));
-        up->setEnabled(i > 0);
+        up->setEnabled(!firsts.contains(id));
         connect(listed, &QCheckBox::clicked, this, [this, id](bool on) {
             m_workspace.performOnItem(
                 "legend-listed", {{"layer", Workspace::target(id)}, {"listed", doc::word(on)}});
@@ -94,7 +102,17 @@ void LegendEditor::showLegend(const doc::LegendItem& legend) {
                                                        {"to", "up"},
                                                        {"among", Workspace::targets(order)}});
         });
-        addRow(listed, name, up);
+        auto* everywhere = makeLink(tr("everywhere"), tr("Give %1 this name in the stack and in "
+                                                         "all legends")
+                                                          .arg(called));
+        everywhere->setAccessibleName(tr("Rename %1 everywhere").arg(called));
+        everywhere->setObjectName(QString("legendEverywhere%1").arg(i));
+        everywhere->setVisible(it != legend.names.end());
+        connect(everywhere, &QPushButton::clicked, this, [this, id, name] {
+            m_workspace.perform("legend-rename", {{"layer", Workspace::target(id)},
+                                                  {"name", name->text().trimmed().toStdString()}});
+        });
+        addRow(listed, name, everywhere, up);
     }
 }
 
@@ -122,7 +140,7 @@ void LegendEditor::showCredits(const doc::CreditsItem& credits) {
             const std::string said = name->text().trimmed().toStdString();
             if (name->text() != before) word(said.empty() ? key : said);
         });
-        addRow(listed, name, nullptr);
+        addRow(listed, name, nullptr, nullptr);
     }
 }
 

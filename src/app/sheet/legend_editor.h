@@ -16,7 +16,7 @@ public:
 private:
     void showLegend(const doc::LegendItem& legend);
     void showCredits(const doc::CreditsItem& credits);
-    void addRow(QCheckBox* listed, QLineEdit* name, QPushButton* up);
+    void addRow(QCheckBox* listed, QLineEdit* name, QPushButton* everywhere, QPushButton* up);
 
     Workspace& m_workspace;
     QLabel* m_said;

@@ -1,6 +1,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "document/edits/layer_edits.h"
 #include "document/edits/sheet_arguments.h"
 #include "document/edits/sheet_edits.h"
 #include "document/map_crs.h"
@@ -132,6 +133,21 @@ std::vector<NamedEdit> panelEditRows() {
                  l.names.erase(v.id("layer"));
                  if (!v.text("name").empty()) l.names[v.id("layer")] = v.text("name");
              });
+         }},
+        {"legend-rename",
+         "Rename {layer} everywhere",
+         {{"layer", Kind::Layer}, {"name", Kind::Text}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             const Id id = v.id("layer");
+             Document out = withLayer(d, id, [&](Layer& l) { l.name = v.text("name"); });
+             for (const Sheet& sheet : d.sheets)
+                 for (const SheetItem& item : sheet.items)
+                     if (const auto* legend = item.as<LegendItem>();
+                         legend && legend->names.contains(id))
+                         out = withItem(std::move(out), sheet.id, item.id, [id](SheetItem& i) {
+                             i.as<LegendItem>()->names.erase(id);
+                         });
+             return out;
          }},
         {"legend-listed",
          "Entries of {item}",
