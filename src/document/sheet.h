@@ -85,6 +85,7 @@ struct LegendItem {
     std::vector<Id> left_out;         ///< layers not listed
     std::vector<Id> order = {};       ///< of layers listed first, in this order
     bool isOfView = false;            ///< only classes of which the panel shows a feature
+    bool hasGroups = false;           ///< layers of a group together, beneath its name
     double patchMm = 7;               ///< width of a sample
     bool fits = true;                 ///< type, samples and columns give way until all fits
     std::string font = {};
@@ -239,6 +240,8 @@ struct Series {
     std::vector<std::string> fields = {};
     std::vector<Id> things = {};  ///< layers or saved views
     Id indexPanel = 0;            ///< marks the page's feature; 0: none
+    /// Conditions on features of other layers, which may name values of the page's feature.
+    std::map<Id, std::string> filters = {};
     bool operator==(const Series&) const = default;
 };
 

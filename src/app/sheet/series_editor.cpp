@@ -48,6 +48,13 @@ SeriesEditor::SeriesEditor(Workspace& workspace, session::FactBook& facts, QWidg
     m_scale->setPrefix("1 : ");
     m_scale->setSpecialValueText(tr("round, as fits"));
     m_alone = new QCheckBox(tr("Only the page's own feature of its layer"));
+    m_filtered = makeChoice(tr("Other layer that is filtered"), {});
+    m_filtered->setObjectName("seriesFiltered");
+    m_filter = makeText(tr("Of that layer only features for which this holds"),
+                        tr("all; such as parish = {feature: name}"));
+    m_filter->setObjectName("seriesFilter");
+    m_filter->setToolTip(tr("A condition on the other layer; {feature: …} is worked out for the "
+                            "page's own feature"));
     m_page = makeNumber(tr("Page on the canvas"), 1, 100000, 0);
     m_page->setObjectName("seriesPage");
     auto* heading = makeLabel(tr("Series"), "heading");
@@ -65,6 +72,8 @@ SeriesEditor::SeriesEditor(Workspace& workspace, session::FactBook& facts, QWidg
     feature->addWidget(
         sideBySide({captioned(tr("Margin"), m_margin), captioned(tr("Scale"), m_scale)}));
     feature->addWidget(m_alone);
+    feature->addWidget(
+        sideBySide({captioned(tr("Of the layer"), m_filtered), captioned(tr("only"), m_filter)}));
     feature->addWidget(captioned(tr("Marked in the panel"), m_index));
     rows->addWidget(m_featurePart);
     m_thingPart = new QWidget;
@@ -89,6 +98,19 @@ SeriesEditor::SeriesEditor(Workspace& workspace, session::FactBook& facts, QWidg
         const std::string said = m_keep->text().trimmed().toStdString();
         if (m_workspace.sheet() && m_workspace.sheet()->series.keep != said)
             set("series.keep", said);
+    });
+    connect(m_filtered, &QComboBox::activated, this, [this] {
+        if (const doc::Sheet* shown = m_workspace.sheet()) showFilter(*shown);
+    });
+    connect(m_filter, &QLineEdit::editingFinished, this, [this] {
+        const doc::Sheet* shown = m_workspace.sheet();
+        const doc::Id id = idAt(m_filtered, m_filtered->currentIndex());
+        if (!shown || id == 0) return;
+        const std::string said = m_filter->text().trimmed().toStdString();
+        const auto it = shown->series.filters.find(id);
+        if (said == (it == shown->series.filters.end() ? std::string() : it->second)) return;
+        m_workspace.performOnSheet("series-filter",
+                                   {{"layer", Workspace::target(id)}, {"condition", said}});
     });
     connect(m_margin, &QDoubleSpinBox::valueChanged, this,
             [this](double v) { set("series.margin_percent", exactNumber(v), "series.margin"); });
@@ -164,6 +186,26 @@ void SeriesEditor::listThings(const doc::Sheet& sheet) {
     }
 }
 
+// The layer looked at stays; at first it is one that has a condition.
+void SeriesEditor::showFilter(const doc::Sheet& sheet) {
+    const auto& filters = sheet.series.filters;
+    doc::Id id = idAt(m_filtered, m_filtered->currentIndex());
+    {
+        const QSignalBlocker quiet(m_filtered);
+        m_filtered->clear();
+        for (const auto& layer : doc::allLayers(m_workspace.document().layers))
+            if (layer->as<doc::VectorLayer>())
+                m_filtered->addItem(qtext(layer->name) +
+                                        (filters.contains(layer->id) ? QStringLiteral(" •") : ""),
+                                    QVariant::fromValue(layer->id));
+        if (!m_workspace.document().layer(id)) id = filters.empty() ? 0 : filters.begin()->first;
+        if (id == 0 && m_filtered->count() > 0) id = idAt(m_filtered, 0);
+        choose(m_filtered, id);
+    }
+    const auto it = filters.find(id);
+    showText(m_filter, it == filters.end() ? QString() : qtext(it->second));
+}
+
 void SeriesEditor::show(const doc::Sheet& sheet) {
     const doc::Series& series = sheet.series;
     const bool isFeatures = series.over == doc::SeriesOver::Features;
@@ -198,6 +240,7 @@ void SeriesEditor::show(const doc::Sheet& sheet) {
     showNumber(m_margin, series.marginPercent);
     showNumber(m_scale, series.scale);
     showCheck(m_alone, series.isAlone);
+    showFilter(sheet);
     showNumber(m_page, m_workspace.shownPage());
     listThings(sheet);
 }

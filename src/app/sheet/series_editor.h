@@ -17,13 +17,14 @@ public:
 private:
     void set(const char* member, const std::string& value, const QString& mergeKey = {});
     const std::vector<Field>* fields(const doc::Sheet& sheet);
+    void showFilter(const doc::Sheet& sheet);
     void listThings(const doc::Sheet& sheet);
 
     Workspace& m_workspace;
     session::FactBook& m_facts;
-    QComboBox *m_over, *m_layer, *m_panel, *m_index;
+    QComboBox *m_over, *m_layer, *m_panel, *m_index, *m_filtered;
     FormulaChoice *m_sort, *m_naming;
-    QLineEdit* m_keep;
+    QLineEdit *m_keep, *m_filter;
     QDoubleSpinBox *m_margin, *m_scale, *m_page;
     QCheckBox* m_alone;
     QWidget *m_featurePart, *m_layerPart, *m_thingPart, *m_pagePart;

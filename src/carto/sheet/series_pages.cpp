@@ -32,30 +32,51 @@ void changePanel(doc::Sheet& sheet, doc::Id id, const std::function<void(doc::Ma
         }
 }
 
+// As the Ask language writes a value; nothing for what it has no word for.
+std::optional<std::string> literalOf(const Value& value) {
+    if (const auto* word = std::get_if<std::string>(&value)) return query::literalText(*word);
+    if (const auto* flag = std::get_if<bool>(&value)) return *flag ? "TRUE" : "FALSE";
+    if (std::holds_alternative<Date>(value)) return "DATE('" + exactText(value) + "')";
+    if (std::holds_alternative<TimeStamp>(value)) return "TIMESTAMP('" + exactText(value) + "')";
+    if (std::isfinite(numberOf(value))) return exactText(value);
+    return {};
+}
+
 // A condition that holds for a row and those that are like it in every field.
 std::string onlyLike(const FeatureTable& table, std::size_t row) {
     std::string out;
     for (std::size_t k = 0; k < table.info.fields.size(); ++k) {
-        const Field& field = table.info.fields[k];
-        if (field.type == FieldType::Bytes) continue;
-        const std::string name = query::nameText(field.name);
+        const std::string name = query::nameText(table.info.fields[k].name);
         const Value value = table.value(row, k);
-        std::string one;
-        if (isMissing(value)) {
-            one = name + " IS NULL";
-        } else if (std::isfinite(numberOf(value)) && !std::holds_alternative<bool>(value)) {
-            one = name + " = " + exactText(value);
-        } else if (const auto* word = std::get_if<std::string>(&value)) {
-            std::string quoted = *word;
-            for (std::size_t at = 0; (at = quoted.find('\'', at)) != std::string::npos; at += 2)
-                quoted.insert(at, 1, '\'');
-            one = name + " = '" + quoted + "'";
-        } else {
-            continue;
-        }
-        out += (out.empty() ? "" : " AND ") + one;
+        const auto literal = literalOf(value);
+        if (!literal && !isMissing(value)) continue;
+        out += (out.empty() ? "" : " AND ") + name + (literal ? " = " + *literal : " IS NULL");
     }
     return out;
+}
+
+// The formulas of a condition that are worked out for a page's feature: "{feature: name}".
+const QRegularExpression& pageValues() {
+    static const QRegularExpression out(QStringLiteral("\\{\\s*feature\\s*:\\s*([^{}]*)\\}"));
+    return out;
+}
+
+// The condition for one page; nothing fulfils it where the page's feature lacks a value it names.
+Result<std::string> filledIn(const std::string& condition, const FeatureTable& table,
+                             std::size_t row) {
+    const QString said = text(condition);
+    QString out;
+    qsizetype done = 0;
+    for (auto found = pageValues().globalMatch(said); found.hasNext();) {
+        const auto one = found.next();
+        auto values = query::RowValues::of(one.captured(1).trimmed().toStdString(), table);
+        if (!values) return values.error();
+        const auto literal = literalOf(values->value(row));
+        if (!literal) return std::string("FALSE");
+        out += said.mid(done, one.capturedStart() - done) + text(*literal);
+        done = one.capturedEnd();
+    }
+    return (out + said.mid(done)).toStdString();
 }
 
 // "Name: formula", or a field that is its own name.
@@ -155,10 +176,31 @@ Result<void> SeriesPages::readFeatures(const doc::DrawingData& data, const Progr
         std::sort(order.begin(), order.end());
         for (std::size_t i = 0; i < order.size(); ++i) m_rows[i] = std::get<2>(order[i]);
     }
+    if (const auto done = checkFilters(data); !done) return done;
     for (const std::size_t row : m_rows) {
         QString name = names ? text(displayText(names->value(row))) : QString();
         if (name.isEmpty()) name = QObject::tr("%1 %2").arg(text(layer->name)).arg(row + 1);
         m_names.push_back(name);
+    }
+    return {};
+}
+
+// Of the first page; the others differ by values alone.
+Result<void> SeriesPages::checkFilters(const doc::DrawingData& data) const {
+    for (const auto& [id, condition] : m_sheet->series.filters) {
+        const doc::Layer* layer = m_document->layer(id);
+        const doc::SourceRef* source = layer ? m_document->source(layer->source) : nullptr;
+        if (!source || !layer->as<doc::VectorLayer>() || condition.empty()) continue;
+        const std::string where = "series: filter of " + layer->name;
+        const auto filled = filledIn(condition, *m_features->table, m_rows.front());
+        if (!filled)
+            return Error{ErrorCode::InvalidArgument, where, filled.error().why,
+                         filled.error().mend};
+        const auto features = data.features(doc::readBy(*layer, *source), doc::mapCrs(*m_document));
+        if (!features) continue;  // told where it is drawn
+        const auto bound = query::Question::condition(*filled, (*features)->table->info);
+        if (!bound)
+            return Error{ErrorCode::InvalidArgument, where, bound.error().why, bound.error().mend};
     }
     return {};
 }
@@ -250,13 +292,22 @@ SheetPage SeriesPages::page(std::size_t i) const {
             if (names && other != row &&
                 meets(own, PreparedShape(m_features->table->geometry(other))))
                 out.live.neighbours << text(displayText(names->value(other)));
+        std::map<doc::Id, std::string> only = series.filters;
+        for (auto& [id, condition] : only)
+            if (auto filled = filledIn(condition, *m_features->table, row))
+                condition = *std::move(filled);
         if (series.isAlone) {
-            const std::string only = onlyLike(*m_features->table, row);
-            withLayer(out.document, series.layer, [&](doc::Layer& l) {
-                std::string& filter = l.as<doc::VectorLayer>()->filter;
-                filter = filter.empty() ? only : "(" + filter + ") AND " + only;
-            });
+            std::string& its = only[series.layer];
+            const std::string alike = onlyLike(*m_features->table, row);
+            its = its.empty() ? alike : "(" + its + ") AND " + alike;
         }
+        for (const auto& [id, condition] : only)
+            withLayer(out.document, id, [&](doc::Layer& l) {
+                auto* vector = l.as<doc::VectorLayer>();
+                if (!vector || condition.empty()) return;
+                std::string& filter = vector->filter;
+                filter = filter.empty() ? condition : "(" + filter + ") AND (" + condition + ")";
+            });
         break;
     }
     case doc::SeriesOver::Fields:

@@ -33,6 +33,7 @@ private:
                 const doc::DrawingData& data)
         : m_document(&document), m_sheet(&sheet), m_data(&data) {}
     Result<void> readFeatures(const doc::DrawingData& data, const Progress& progress);
+    Result<void> checkFilters(const doc::DrawingData& data) const;
     void colourBy(doc::Layer& layer, const std::string& field) const;
     void lookAt(SheetPage& page, std::size_t row) const;
 

@@ -109,6 +109,22 @@ std::vector<NamedEdit> sheetEditRows() {
                               "give the id of a layer of the project"};
              return withSheet(d, v.id("sheet"), [&](Sheet& s) { s = *next; });
          }},
+        {"series-filter",
+         "Filter {layer} on pages of {sheet}",
+         {kSheet,
+          {"layer", Kind::Layer},
+          {"condition", Kind::Text, "may name {feature: formula} of the page; empty: none"}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             const Id id = v.id("layer");
+             if (!d.layer(id)->as<VectorLayer>())
+                 return Error{ErrorCode::InvalidArgument, "series-filter layer",
+                              "\"" + d.layer(id)->name + "\" is no layer of features",
+                              "name a layer of features"};
+             return withSheet(d, v.id("sheet"), [&](Sheet& s) {
+                 s.series.filters.erase(id);
+                 if (!v.text("condition").empty()) s.series.filters[id] = v.text("condition");
+             });
+         }},
         {"sheet-name",
          "Rename sheet {sheet}",
          {kSheet, {"name", Kind::Text}},
