@@ -267,6 +267,8 @@ public:
             writer.setPageMargins(QMarginsF(0, 0, 0, 0));
             QPainter painter;
             for (std::size_t i = 0; i < pages.size(); ++i) {
+                if (progress.stopped()) return cancelled("exporting");
+                progress.at(static_cast<double>(i) / static_cast<double>(pages.size()));
                 const carto::SheetPage page = pages[i]();
                 setSize(writer, page.sheet);
                 if (i == 0 ? !painter.begin(&writer) : !writer.newPage()) return cannot();
@@ -417,6 +419,7 @@ Result<carto::MapReport> exportSheet(const doc::Document& document, const doc::S
     }
     for (std::size_t i = first; i < last; ++i) {
         if (progress.stopped()) return cancelled("exporting");
+        progress.at(static_cast<double>(i - first) / static_cast<double>(last - first));
         // Of several pages each has a file of its own beside the one that was named.
         fs::path file = path;
         if (last - first > 1)

@@ -68,12 +68,20 @@ public:
         // What is see-through blends in the colours of the screen.
         made.replaceKey("/Group", Handle::parse("<< /S /Transparency /CS /DeviceRGB /I true >>"));
         if (!page.viewports.empty()) made.replaceKey("/VP", viewports(page));
-        QPDFPageDocumentHelper(m_pdf).addPage(QPDFPageObjectHelper(m_pdf.makeIndirectObject(made)),
-                                              false);
+        m_pages.push_back(m_pdf.makeIndirectObject(made));
     }
 
     void finish() {
         Handle root = m_pdf.getRoot();
+        // A tree of the pages made takes the place of that of the painted ones: taking those out
+        // one by one would go through all of them each time.
+        Handle tree = m_pdf.makeIndirectObject(Handle::newDictionary());
+        for (Handle& page : m_pages) page.replaceKey("/Parent", tree);
+        tree.replaceKey("/Type", Handle::newName("/Pages"));
+        tree.replaceKey("/Kids", Handle::newArray(m_pages));
+        tree.replaceKey("/Count", Handle::newInteger(static_cast<long long>(m_pages.size())));
+        root.replaceKey("/Pages", tree);
+        m_pdf.updateAllPagesCache();
         if (!m_layers.empty()) {
             Handle all = Handle::newArray();
             for (const Handle& one : m_order) all.appendItem(one);
@@ -202,7 +210,7 @@ private:
     QPDF& m_pdf;
     const PdfFacts& m_facts;
     std::map<QString, Handle> m_layers;
-    std::vector<Handle> m_order;
+    std::vector<Handle> m_order, m_pages;
 };
 }  // namespace
 
@@ -227,7 +235,6 @@ Result<void> assemblePdf(const std::filesystem::path& raw, const std::filesystem
             assembly.addPage(page, painted, first);
             first += page.parts.size();
         }
-        for (QPDFPageObjectHelper& page : painted) document.removePage(page);
         assembly.finish();
         QPDFWriter writer(pdf, out.c_str());
         writer.setMinimumPDFVersion("1.7");
