@@ -1,17 +1,11 @@
 #include "app/benches/sheet_bench.h"
 
-#include <QApplication>
-#include <QClipboard>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QMenu>
-#include <QPrintPreviewDialog>
-#include <QPrinter>
-#include <QSettings>
 
 #include "app/sheet/item_menu.h"
 #include "app/theme.h"
-#include "carto/sheet_painter.h"
 #include "core/base/numbers.h"
 #include "core/base/paper.h"
 #include "document/edits/sheet_edits.h"
@@ -21,7 +15,6 @@
 #include "document/map_crs.h"
 #include "io/files/atomic_file.h"
 #include "session/aside.h"
-#include "session/export_sheet.h"
 #include "session/panel_extent.h"
 
 namespace ledge::app {
@@ -39,8 +32,6 @@ SheetBench::SheetBench(Workspace& workspace, session::FactBook& facts, QWidget* 
     m_sheets->setContentsMargins(0, 0, 0, 0);
     m_sheets->setSpacing(4);
     add(m_sheetList);
-    connect(&workspace.session(), &session::Session::replaced, this,
-            [this] { m_exportFolder.clear(); });
     makePagePart();
     m_series = new SeriesEditor(workspace, facts);
     m_remarks = new RemarksPanel(workspace);
@@ -92,7 +83,15 @@ void SheetBench::makePagePart() {
     part->addWidget(m_fitsType);
     part->addWidget(
         sideBySide({captioned(tr("Margin"), m_margin), captioned(tr("Bleed"), m_bleed)}));
+    m_author = makeText(tr("Author, as texts with {author} and PDFs say it"), tr("nobody named"));
+    m_author->setObjectName("projectAuthor");
+    part->addWidget(captioned(tr("Author of the project"), m_author));
     add(m_pagePart);
+    connect(m_author, &QLineEdit::editingFinished, this, [this] {
+        const std::string author = m_author->text().trimmed().toStdString();
+        if (author != workspace().document().author)
+            workspace().perform("project-author", {{"author", author}});
+    });
     connect(m_sheetName, &QLineEdit::editingFinished, this, [this] {
         const std::string name = m_sheetName->text().trimmed().toStdString();
         if (!name.empty() && workspace().sheet() && workspace().sheet()->name != name)
@@ -214,11 +213,6 @@ void SheetBench::makeActions() {
     auto* part = new QVBoxLayout(m_actions);
     part->setContentsMargins(0, 6, 0, 0);
     part->setSpacing(6);
-    m_dpi = makeNumber(tr("Resolution of the export"), 30, 2400, 0, " dpi", 50);
-    m_dpi->setValue(300);
-    m_archival = new QCheckBox(tr("PDF for archives (PDF/A-2)"));
-    m_archival->setObjectName("archival");
-    m_pixels = makeLabel("", "muted");
     auto* more =
         makeButton(tr("Add item"), tr("A map panel, text, legend, scale bar, arrow, picture, "
                                       "shape, table, chart, credits or a kept profile"));
@@ -227,17 +221,6 @@ void SheetBench::makeActions() {
         AddMenu menu(workspace(), this);
         menu.exec(more->mapToGlobal(QPoint(0, more->height())));
     });
-    auto* out =
-        makeButton(tr("Export…"), tr("Write this sheet as PDF, SVG or a picture (Ctrl+E)"), true);
-    out->setObjectName("exportSheet");
-    connect(out, &QPushButton::clicked, this, &SheetBench::chooseExport);
-    auto* print = makeButton(tr("Print…"), tr("Preview and print this sheet (Ctrl+P)"));
-    print->setObjectName("printSheet");
-    connect(print, &QPushButton::clicked, this, &SheetBench::print);
-    auto* copy =
-        makeButton(tr("Copy picture"), tr("This sheet as a picture, for pasting elsewhere"));
-    copy->setObjectName("copySheet");
-    connect(copy, &QPushButton::clicked, this, &SheetBench::copyPicture);
     auto* keep = makeLink(tr("Keep as a template…"),
                           tr("Write the sheet as a file from which others can be made"));
     connect(keep, &QPushButton::clicked, this, &SheetBench::keepAsFile);
@@ -252,15 +235,13 @@ void SheetBench::makeActions() {
     });
     auto* map = makeButton(tr("Back to the map"), tr("Show the map on the canvas (Alt+M)"));
     connect(map, &QPushButton::clicked, this, [this] { workspace().showMap(); });
-    part->addWidget(sideBySide({more, out}));
-    part->addWidget(captioned(tr("Resolution"), m_dpi));
-    part->addWidget(m_pixels);
-    part->addWidget(m_archival);
-    part->addWidget(sideBySide({print, copy}));
+    m_output = new OutputPanel(workspace());
+    part->addWidget(more);
+    part->addWidget(m_output);
     part->addWidget(sideBySide({twin, keep}));
     part->addWidget(map);
     add(m_actions);
-    connect(m_dpi, &QDoubleSpinBox::valueChanged, this, [this] { refresh(); });
+    connect(m_output, &OutputPanel::resolutionChanged, this, [this] { refresh(); });
 }
 
 QString SheetBench::freeName(const QString& wanted) const {
@@ -412,139 +393,6 @@ void SheetBench::fitPanel() {
         });
 }
 
-void SheetBench::chooseExport() {
-    const auto* sheet = workspace().sheet();
-    if (!sheet) return;
-    QFileDialog dialog(this, tr("Export %1").arg(qtext(sheet->name)));
-    dialog.setAcceptMode(QFileDialog::AcceptSave);
-    dialog.setOption(QFileDialog::DontUseNativeDialog);
-    QStringList filters;
-    for (const session::SheetFormatInfo& one : session::sheetFormats())
-        filters << QString("%1 (*%2)")
-                       .arg(QString::fromUtf8(one.name.data(), qsizetype(one.name.size())),
-                            QString::fromUtf8(one.suffix.data(), qsizetype(one.suffix.size())));
-    dialog.setNameFilters(filters);
-    const auto suffixOf = [](const QString& filter) {
-        return filter.section("*.", 1).section(")", 0, 0);
-    };
-    connect(&dialog, &QFileDialog::filterSelected, &dialog,
-            [&](const QString& filter) { dialog.setDefaultSuffix(suffixOf(filter)); });
-    const auto& project = workspace().session().path();
-    const QString beside = project.empty() ? QString() : qtext(project.parent_path().string());
-    const QString last = m_exportFolder.isEmpty() ? beside : m_exportFolder;
-    if (!last.isEmpty()) dialog.setDirectory(last);
-    const QString type = QSettings().value("export_type", "pdf").toString();
-    for (const QString& filter : dialog.nameFilters())
-        if (suffixOf(filter) == type) dialog.selectNameFilter(filter);
-    dialog.setDefaultSuffix(type);
-    dialog.selectFile(qtext(sheet->name).toLower().replace(' ', '_') + "." + type);
-    if (dialog.exec() != QDialog::Accepted || dialog.selectedFiles().isEmpty()) return;
-    const QFileInfo chosen(dialog.selectedFiles().first());
-    m_exportFolder = chosen.absolutePath();
-    QSettings().setValue("export_type", chosen.suffix().toLower());
-    exportTo(chosen.filePath(), m_dpi->value());
-}
-
-void SheetBench::exportTo(const QString& path, double dpi) {
-    const auto snapshot = workspace().session().snapshot();
-    const auto* sheet = workspace().sheet();
-    if (!sheet) return;
-    const QStringList missing = carto::missingCredits(*snapshot, *sheet);
-    if (!missing.isEmpty())
-        workspace().say(tr("No credits item on the sheet shows: %1").arg(missing.join(", ")), true);
-    auto report = std::make_shared<carto::MapReport>();
-    session::SheetExport options;
-    options.dpi = dpi, options.isArchival = m_archival->isChecked();
-    workspace().session().jobs().start(
-        tr("Exporting %1").arg(qtext(sheet->name)),
-        [snapshot, id = sheet->id, path, options, report,
-         sources = workspace().session().sources()](const Progress& progress) -> Result<void> {
-            auto done = session::exportSheet(*snapshot, *snapshot->sheet(id), sources,
-                                             path.toStdString(), options, progress);
-            if (!done) return done.error();
-            *report = *std::move(done);
-            return {};
-        },
-        [this, path, report](const Result<void>& done) {
-            if (!done) return;
-            if (report->problems.empty()) return workspace().say(tr("Exported %1").arg(path));
-            workspace().say(tr("Exported %1 without a layer: %2")
-                                .arg(path, qtext(report->problems.front().text)),
-                            true);
-        });
-}
-
-void SheetBench::copyPicture() {
-    const auto snapshot = workspace().session().snapshot();
-    const auto* sheet = workspace().sheet();
-    if (!sheet) return;
-    auto image = std::make_shared<QImage>();
-    const int page = workspace().shownPage();
-    workspace().session().jobs().start(
-        tr("Copying %1").arg(qtext(sheet->name)),
-        [snapshot, id = sheet->id, page, image, dpi = std::min(300.0, m_dpi->value()),
-         sources = workspace().session().sources()](const Progress& progress) -> Result<void> {
-            const auto pages =
-                carto::SeriesPages::of(*snapshot, *snapshot->sheet(id), *sources, progress);
-            if (!pages) return pages.error();
-            carto::MapReport report;
-            const std::size_t i = std::min(static_cast<std::size_t>(page), pages->size()) - 1;
-            auto made = session::sheetPicture(pages->page(i), sources, dpi, progress, report);
-            if (!made) return made.error();
-            *image = *std::move(made);
-            return {};
-        },
-        [this, image](const Result<void>& done) {
-            if (!done) return;
-            QApplication::clipboard()->setImage(*image);
-            workspace().say(tr("Copied as a picture of %1 × %2 pixels")
-                                .arg(image->width())
-                                .arg(image->height()));
-        });
-}
-
-void SheetBench::print() {
-    const auto* sheet = workspace().sheet();
-    if (!sheet) return;
-    QPrinter printer(QPrinter::HighResolution);
-    printer.setDocName(qtext(sheet->name));
-    printer.setPageSize(QPageSize(QSizeF(std::min(sheet->widthMm, sheet->heightMm),
-                                         std::max(sheet->widthMm, sheet->heightMm)),
-                                  QPageSize::Millimeter));
-    printer.setPageOrientation(sheet->widthMm > sheet->heightMm ? QPageLayout::Landscape
-                                                                : QPageLayout::Portrait);
-    printer.setFullPage(true);
-    QPrintPreviewDialog preview(&printer, this);
-    preview.setWindowTitle(tr("Print %1").arg(qtext(sheet->name)));
-    const auto snapshot = workspace().session().snapshot();
-    connect(&preview, &QPrintPreviewDialog::paintRequested, this,
-            [&, id = sheet->id](QPrinter* to) {
-                const auto pages = session::aside([&] {
-                    return carto::SeriesPages::of(*snapshot, *snapshot->sheet(id),
-                                                  *workspace().session().sources());
-                });
-                if (!pages) return workspace().say(qtext(pages.error().text()), true);
-                QPainter painter(to);
-                const std::size_t most = std::min<std::size_t>(pages->size(), 50);
-                for (std::size_t i = 0; i < most; ++i) {
-                    if (i > 0) to->newPage();
-                    const carto::SheetPage page = pages->page(i);
-                    carto::MapReport report;
-                    // Sheets are painted as pictures: printers differ in what they make of
-                    // blending.
-                    const auto picture = session::aside([&] {
-                        return session::sheetPicture(page, workspace().session().sources(), 300, {},
-                                                     report);
-                    });
-                    if (!picture) return workspace().say(qtext(picture.error().text()), true);
-                    const double px = to->resolution() / 25.4;
-                    painter.drawImage(
-                        QRectF(0, 0, page.sheet.widthMm * px, page.sheet.heightMm * px), *picture);
-                }
-            });
-    preview.exec();
-}
-
 void SheetBench::refreshItem(const doc::SheetItem& item) {
     const doc::PageRect& r = item.rect;
     showText(m_name, qtext(item.name));
@@ -585,10 +433,10 @@ void SheetBench::refresh() {
              selected > 1 ? tr("what is changed is changed for all that have it")
              : item       ? tr("%1 on %2").arg(qtext(doc::itemKind(*item)), qtext(sheet->name))
                           : tr("sheet · select an item to edit it"));
-    const QSize pixels = carto::pagePixels(*sheet, m_dpi->value());
-    m_pixels->setText(tr("PNG: %1 × %2 pixels").arg(pixels.width()).arg(pixels.height()));
+    m_output->refresh();
     if (item) return refreshItem(*item);
     showText(m_sheetName, qtext(sheet->name));
+    showText(m_author, qtext(workspace().document().author));
     if (!m_pageWidth->hasFocus()) m_pageWidth->setText(mmText(sheet->widthMm));
     if (!m_pageHeight->hasFocus()) m_pageHeight->setText(mmText(sheet->heightMm));
     int named = 0;
@@ -600,7 +448,7 @@ void SheetBench::refresh() {
     showNumber(m_margin, sheet->marginMm);
     showNumber(m_bleed, sheet->bleedMm);
     m_series->show(*sheet);
-    m_remarks->look(m_dpi->value());
+    m_remarks->look(m_output->dpi());
 }
 
 }  // namespace ledge::app

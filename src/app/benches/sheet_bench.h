@@ -2,6 +2,7 @@
 #include "app/benches/bench_page.h"
 #include "app/sheet/legend_editor.h"
 #include "app/sheet/member_form.h"
+#include "app/sheet/output_panel.h"
 #include "app/sheet/panel_editor.h"
 #include "app/sheet/remarks_panel.h"
 #include "app/sheet/series_editor.h"
@@ -15,12 +16,7 @@ class SheetBench : public BenchPage {
 
 public:
     SheetBench(Workspace& workspace, session::FactBook& facts, QWidget* parent = nullptr);
-    /// Asks for a file: beside the project, or where and as what the last one was written.
-    void chooseExport();
-    /// Exports the shown sheet as a job; the suffix chooses the format.
-    void exportTo(const QString& path, double dpi);
-    /// The page as it will be printed, with the system's settings for paper.
-    void print();
+    OutputPanel& output() { return *m_output; }
     RemarksPanel& remarks() { return *m_remarks; }
 
 protected:
@@ -37,14 +33,13 @@ private:
     void refreshItem(const doc::SheetItem& item);
     void resizePage(double widthMm, double heightMm);
     void fitPanel();
-    void copyPicture();
     QString freeName(const QString& wanted) const;
 
     session::FactBook& m_facts;
     QVBoxLayout* m_sheets;
     QWidget *m_sheetList, *m_pagePart, *m_placePart, *m_frameBox, *m_actions;
     QComboBox *m_pageName, *m_template = nullptr;
-    QLineEdit *m_pageWidth, *m_pageHeight, *m_sheetName;
+    QLineEdit *m_pageWidth, *m_pageHeight, *m_sheetName, *m_author;
     QLabel* m_pageTrouble;
     QPushButton* m_across;
     QCheckBox *m_fits, *m_fitsType;
@@ -57,10 +52,7 @@ private:
     MemberForm *m_content, *m_frame;
     SeriesEditor* m_series;
     RemarksPanel* m_remarks;
-    QString m_exportFolder;  ///< of the last export of this project
-    QDoubleSpinBox* m_dpi;
-    QCheckBox* m_archival;
-    QLabel* m_pixels;
+    OutputPanel* m_output;
 };
 
 }  // namespace ledge::app

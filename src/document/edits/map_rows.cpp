@@ -29,6 +29,14 @@ std::vector<NamedEdit> mapEditRows() {
              next.name = v.text("name");
              return next;
          }},
+        {"project-author",
+         "Author of the project",
+         {{"author", Kind::Text, "empty: nobody is named"}},
+         [](const Document& d, const EditValues& v) -> Result<Document> {
+             Document next = d;
+             next.author = v.text("author");
+             return next;
+         }},
         {"map-crs",
          "CRS of map",
          {{"crs", Kind::Crs}},
