@@ -10,6 +10,7 @@
 #include <QThread>
 
 #include "app/main_window.h"
+#include "app/sheet_wall.h"
 #include "document/edits/layer_edits.h"
 
 namespace ledge::app {
@@ -119,8 +120,6 @@ bool takePictures(MainWindow& window, const QString& folder) {
         workspace.setBench(Bench::Style);
     };
     const auto before = workspace.session().snapshot();
-    alone("Aerial picture");
-    take("imagery");
     alone("Land cover");
     waitUntilIdle(window);
     if (auto* pick = window.findChild<QLineEdit*>("pickClasses")) pick->setText("share < 10");
@@ -214,6 +213,8 @@ bool takePictures(MainWindow& window, const QString& folder) {
         workspace.setBench(Bench::Sheet);
         if (const auto* panel = sheet.panel(0)) workspace.selectItem(panel->id);
         take("sheet");
+        const QImage wall = sheetWall(workspace.session(), 1700);
+        allWritten = !wall.isNull() && wall.save(folder + "/sheets.png") && allWritten;
     }
     return allWritten;
 }

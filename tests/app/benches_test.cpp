@@ -34,7 +34,7 @@ const std::set<QString> kOwn{"Resolution of the export",
                              "rampCut",
                              "pageFits",
                              "pageFitsType",
-                             "archival",
+                             "archival", "jpegInPdf",
                              "seriesPage"};
 const QStringList kUnfolding{"showsStops", "lookMore", "lookOf", "labelSets", "itemMore"};
 

@@ -3,12 +3,15 @@
 #include <QLineEdit>
 #include <QMessageBox>
 #include <QPushButton>
+#include <QSignalSpy>
+#include <QStyle>
 #include <QTimer>
 #include <QTreeWidget>
 
 #include "app/benches/derive_panel.h"
 #include "app/benches/labels_bench.h"
 #include "app/widgets/break_view.h"
+#include "document/edits/layer_edits.h"
 #include "session/aside.h"
 #include "session/derive/lineage.h"
 #include "support/coarse_demo.h"
@@ -175,6 +178,61 @@ private slots:
         waitIdle();
         QTRY_VERIFY(!map()->report().problems.empty());
         QVERIFY(map()->report().problems[0].text.find("goats") != std::string::npos);
+    }
+
+    // Rows that a formula gives no value are counted; the others draw, and the strip says so.
+    void countsRowsWithoutAValue() {
+        styleCrofts(doc::Classing::Single);
+        auto* text =
+            m_window->findChild<StackPanel*>()->strip(layer("Crofts"))->findChild<QLabel*>("facts");
+        const QString usual = text->text();
+        m_session->apply(doc::withLayer(document(), layer("Crofts"),
+                                        [](doc::Layer& l) {
+                                            auto& labels = l.as<doc::VectorLayer>()->labels[0];
+                                            labels.isOn = true;
+                                            labels.text = "sheep / (sheep - sheep)";
+                                        }),
+                         "Labels");
+        waitIdle();
+        const auto& problems = map()->report().problems;
+        QCOMPARE(problems.size(), std::size_t{1});
+        const QString said = QString::fromStdString(problems[0].text);
+        QVERIFY2(said.contains("rows have no value") && said.contains("its labels"),
+                 qPrintable(said));
+        QTRY_VERIFY(text->text().contains("not all as asked"));
+        QVERIFY(shown<QLabel>("where")->text().contains("Crofts: its labels"));
+        Q_EMIT text->linkActivated("act");
+        auto* notes = shown<QLabel>("notes");
+        QVERIFY(notes && notes->text() == said);
+        m_session->undo();
+        waitIdle();
+        QTRY_COMPARE(text->text(), usual);
+        QTRY_VERIFY(!shown<QLabel>("notes") || !shown<QLabel>("notes")->text().contains("value"));
+    }
+
+    // Those that come appear, those that leave fade; those that stay are there all the time.
+    void labelsFade() {
+        styleCrofts(doc::Classing::Single);
+        waitIdle();
+        const auto* pane = map();
+        if (pane->style()->styleHint(QStyle::SH_Widget_Animation_Duration) <= 0)
+            QSKIP("no animation is wanted here");
+        const QImage before = map()->grab().toImage();
+        QSignalSpy drawn(m_window->map(), &MapPane::drawn);
+        m_session->apply(
+            doc::withLayer(document(), layer("Places"),
+                           [](doc::Layer& l) { l.as<doc::VectorLayer>()->labels[0].isOn = false; }),
+            "Labels off");
+        QTRY_VERIFY(!drawn.isEmpty());
+        QVERIFY(map()->isDrawing());  // they fade
+        const QImage fading = map()->grab().toImage();
+        waitIdle();
+        const QImage gone = map()->grab().toImage();
+        QVERIFY(gone != before);
+        QVERIFY(fading != gone);
+        m_session->undo();
+        waitIdle();
+        QCOMPARE(map()->grab().toImage(), before);
     }
 
     void changesALookInFull() {

@@ -29,29 +29,18 @@
 #include "document/map_crs.h"
 #include "session/class_table.h"
 #include "support/coarse_demo.h"
-#include "support/patience.h"
 #include "support/reference_table.h"
+#include "support/test_window.h"
 
 using namespace ledge;
 using namespace ledge::app;
 
 /// The real window on the demo project, driven by mouse and keyboard. Tests run in order and go on
 /// from each other, as a person's work does.
-class WindowTest : public QObject {
+class WindowTest : public QObject, test::TestWindow {
     Q_OBJECT
 
 private:
-    QTemporaryDir m_dir;
-    std::unique_ptr<session::Session> m_session;
-    std::unique_ptr<MainWindow> m_window;
-    doc::DocumentPtr m_opened;
-
-    const doc::Document& document() const { return m_session->document(); }
-    doc::Id layer(const char* name) const {
-        for (const auto& l : doc::allLayers(document().layers))
-            if (l->name == name) return l->id;
-        return 0;
-    }
     Strip* strip(const char* name) const {
         return m_window->findChild<StackPanel*>()->strip(layer(name));
     }
@@ -126,25 +115,14 @@ private:
     }
 
 private slots:
-    void initTestCase() {
-        qputenv("XDG_CONFIG_HOME", m_dir.path().toUtf8());
-        auto& application = *qobject_cast<QApplication*>(QCoreApplication::instance());
-        applyTheme(application, false);
-        m_session = std::make_unique<session::Session>(m_dir.path().toStdString() + "/recovery");
-        m_window = std::make_unique<MainWindow>(*m_session);
-        m_window->resize(1280, 800);
-        m_window->show();
-        QVERIFY(QTest::qWaitForWindowExposed(m_window.get()));
-        QApplication::setActiveWindow(m_window.get());  // no window manager does it here
-    }
+    void initTestCase() { openWindow(); }
     void cleanupTestCase() {
         // Nothing of the window stands on its own.
         for (const QWidget* widget : QApplication::topLevelWidgets())
             QVERIFY2(widget == m_window.get() || !widget->isVisible(),
                      qPrintable(widget->objectName()));
         m_session->clear();
-        m_window.reset();
-        m_session.reset();
+        closeWindow();
     }
 
     void opensTheDemo() {
@@ -1246,8 +1224,8 @@ private slots:
     void exportsTheSheet() {
         m_window->workspace().showSheet(document().sheets[0]->id);
         const QString png = m_dir.path() + "/sheet.png", pdf = m_dir.path() + "/sheet.pdf";
-        m_window->sheetBench()->exportTo(png, 60);
-        m_window->sheetBench()->exportTo(pdf, 60);
+        m_window->sheetBench()->output().exportTo(png, 60);
+        m_window->sheetBench()->output().exportTo(pdf, 60);
         m_session->jobs().wait();
         const auto& sheet = *m_window->workspace().sheet();
         QCOMPARE(QImage(png).size(),
@@ -1345,7 +1323,7 @@ private slots:
     void hidesEverythingButTheMap() {
         QTest::keyClick(m_window.get(), Qt::Key_F9);
         QVERIFY(!m_window->findChild<StackPanel*>()->isVisible());
-        QTRY_VERIFY(m_window->map()->width() > 1200);
+        QTRY_VERIFY(m_window->map()->width() > windowSize().width() - 80);
         QTest::keyClick(m_window.get(), Qt::Key_F9);
         QVERIFY(m_window->findChild<StackPanel*>()->isVisible());
     }

@@ -231,6 +231,62 @@ private slots:
         QVERIFY(legendEntries(d.layers, item).front().layer == 900);
     }
 
+    // A group stands where its first layer would, its layers beneath its name.
+    void keepsGroupsTogether() {
+        const auto layerOf = [](doc::Id id, const char* name, GeometryType geometry) {
+            doc::Layer out;
+            out.id = id, out.name = name;
+            doc::VectorLayer vector;
+            vector.geometry = geometry;
+            out.content = vector;
+            return std::make_shared<const doc::Layer>(out);
+        };
+        const auto groupOf = [](doc::Id id, const char* name, std::vector<doc::LayerPtr> inner) {
+            doc::Layer out;
+            out.id = id, out.name = name;
+            doc::Group group;
+            group.children = std::move(inner);
+            out.content = group;
+            return std::make_shared<const doc::Layer>(out);
+        };
+        doc::Layer shade;
+        shade.id = 8, shade.name = "light", shade.content = doc::Hillshade{};
+        const std::vector<doc::LayerPtr> layers{
+            groupOf(1, "Ground",
+                    {layerOf(2, "woods", GeometryType::Polygon),
+                     groupOf(3, "Water", {layerOf(4, "burns", GeometryType::Line)})}),
+            layerOf(5, "summits", GeometryType::Point),
+            groupOf(6, "Ways", {layerOf(7, "paths", GeometryType::Line)}),
+            groupOf(9, "Relief", {std::make_shared<const doc::Layer>(shade)})};
+        const auto said = [&](const doc::LegendItem& item) {
+            QStringList out;
+            for (const LegendEntry& one : legendEntries(layers, item))
+                out << (one.isGroup ? one.text.toUpper() : one.text);
+            return out.join(' ');
+        };
+        doc::LegendItem item;
+        QCOMPARE(said(item), QString("summits burns paths woods"));
+        item.hasGroups = true;
+        // One of which nothing is listed has no heading.
+        QCOMPARE(said(item), QString("summits GROUND burns woods WAYS paths"));
+        item.order = {6};
+        QCOMPARE(said(item), QString("WAYS paths summits GROUND burns woods"));
+        item.order = {2, 4};
+        QCOMPARE(said(item), QString("GROUND woods burns summits WAYS paths"));
+        item.left_out = {1};
+        item.names = {{6, "How to walk"}};
+        QCOMPARE(said(item), QString("summits HOW TO WALK paths"));
+        // Headings stay with what they head: where that finds no room they begin the next column.
+        item = {};
+        item.hasGroups = true, item.fits = false, item.columns = 2;
+        const auto entries = legendEntries(layers, item);
+        for (double height = 8; height < 60; height += 0.5) {
+            const auto layout = legendLayout({0, 0, 400, height * 4}, entries, item, 4);
+            for (std::size_t i = 0; i + 1 < layout.places.size(); ++i)
+                if (entries[i].isHeading) QCOMPARE(layout.places[i].x, layout.places[i + 1].x);
+        }
+    }
+
     void drawsScaleBarsAsTyped_data() {
         QTest::addColumn<QString>("unit");
         QTest::addColumn<double>("length");
@@ -593,6 +649,28 @@ private slots:
         const auto alone = SeriesPages::of(d, d.sheets[0], world)->page(0);
         const auto* layer = alone.document.layer(layerOf(d));
         QVERIFY(layer->as<doc::VectorLayer>()->filter.find("disc") != std::string::npos);
+        // Other layers show what belongs to the page: text is quoted, numbers are not.
+        set("series.alone", "no");
+        const auto filter = [&](const char* condition) {
+            d = after(d, "series-filter",
+                      {{"sheet", "Page"},
+                       {"layer", "#" + std::to_string(layerOf(d))},
+                       {"condition", condition}});
+            return SeriesPages::of(d, d.sheets[0], world);
+        };
+        auto filtered = filter("name = {feature: name} OR value < {feature:value * 2}");
+        QVERIFY2(filtered.has_value(), filtered ? "" : filtered.error().text().c_str());
+        const auto first = filtered->page(0);
+        const auto field = static_cast<std::size_t>(first.live.table->fieldIndex("value"));
+        QCOMPARE(first.document.layer(layerOf(d))->as<doc::VectorLayer>()->filter,
+                 "name = '" + filtered->name(0).toStdString() + "' OR value < " +
+                     exactNumber(first.live.table->number(first.live.row, field) * 2));
+        filtered = filter("name = {feature: nothing}");
+        QVERIFY(!filtered && filtered.error().text().find("nothing") != std::string::npos);
+        filtered = filter("goats = {feature: name}");
+        QVERIFY(!filtered && filtered.error().text().find("goats") != std::string::npos);
+        filtered = filter("");
+        QVERIFY(filtered.has_value());
         set("series.keep", "value > 400");
         QVERIFY(!SeriesPages::of(d, d.sheets[0], world));
         set("series.keep", "value >");

@@ -5,6 +5,8 @@
 #include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
 #include "document/json/project_json.h"
+#include "document/label_pins.h"
+#include "document/layer_formulas.h"
 #include "document/look_finder.h"
 
 using namespace ledge;
@@ -287,6 +289,75 @@ private slots:
         style.turnBy = "gust";
         QVERIFY(!LookFinder(style, table).trouble().empty());
     }
+    // Places of one feature at scales far apart are apart; the nearest speaks where none holds.
+    void pinsLabelsByScale() {
+        LabelStyle labels;
+        pinAt(labels, 7, 0).text = "Isle";
+        QCOMPARE(labels.pins.size(), std::size_t{1});
+        LabelPin& first = pinAt(labels, 7, 10000);  // one for all scales is taken
+        first.scale = 10000, first.rightMm = 1, first.isPlaced = true;
+        sortPins(labels.pins);
+        LabelPin& second = pinAt(labels, 7, 50000);
+        QCOMPARE(second.text, std::string("Isle"));
+        QVERIFY(!second.isPlaced);
+        second.rightMm = 5, second.isPlaced = true;
+        sortPins(labels.pins);
+        pinAt(labels, 3, 20000).isHidden = true;
+        sortPins(labels.pins);
+        QCOMPARE(labels.pins.size(), std::size_t{3});
+        QCOMPARE(labels.pin(7, 10000)->rightMm, 1.0);
+        QCOMPARE(labels.pin(7, 19000)->rightMm, 1.0);
+        QCOMPARE(labels.pin(7, 26000)->rightMm, 5.0);
+        QCOMPARE(labels.pin(7, 400000)->rightMm, 5.0);
+        QVERIFY(!holdsAt(*labels.pin(7, 400000), 400000));
+        QVERIFY(holdsAt(*labels.pin(7, 20000), 20000));
+        QCOMPARE(labels.pin(3, 1)->isHidden, true);
+        QVERIFY(!labels.pin(4, 1));
+        QCOMPARE(&pinAt(labels, 7, 30000), &labels.pins[2]);
+        unpin(labels, 7, 50000.0);
+        QCOMPARE(labels.pin(7, 50000)->rightMm, 1.0);
+        unpin(labels, 7);
+        QVERIFY(!labels.pin(7, 10000));
+        QCOMPARE(labels.pins.size(), std::size_t{1});
+    }
+
+    void countsRowsThatAFormulaGivesNoValue() {
+        FeatureList list;
+        list.info.fields = {{"sheep", FieldType::Integer}, {"homes", FieldType::Integer}};
+        for (std::int64_t i = 0; i < 3000; ++i)  // some batches
+            list.features.push_back(
+                {i + 1,
+                 Geometry(),
+                 {i, i % 1000 == 7 ? Value() : Value(i % 1000 == 3 ? 0LL : 2LL)}});
+        const FeatureTable table(list);
+        VectorLayer layer;
+        layer.style.classing = Classing::Classes;
+        layer.style.field = "sheep / homes";
+        layer.style.turnBy = "sheep";
+        layer.labels[0].isOn = true;
+        layer.labels[0].text = "sheep";
+        layer.labels[0].keep = "sheep / homes > 2";
+        const auto said = rowTroubles(layer, table);
+        QVERIFY(said.has_value());
+        QCOMPARE(said->size(), std::size_t{2});
+        // What is missing in the row is no failure of the formula.
+        QVERIFY2(said->front().starts_with("its style (sheep / homes): 3 rows have no value"),
+                 said->front().c_str());
+        QVERIFY2(said->back().starts_with("its labels (sheep / homes > 2): 3 rows"),
+                 said->back().c_str());
+        QCOMPARE(troubleOf(layer, table.info), std::string());
+        layer.style.field = "goats / homes";
+        QVERIFY(troubleOf(layer, table.info).find("goats") != std::string::npos);
+        QCOMPARE(rowTroubles(layer, table)->size(), std::size_t{1});
+        layer.labels[0].isOn = false;
+        QVERIFY(rowTroubles(layer, table)->empty());
+        layer.labels[0].isOn = true;
+        std::stop_source stopped;
+        stopped.request_stop();
+        QCOMPARE(rowTroubles(layer, table, {stopped.get_token(), {}}).error().code,
+                 ErrorCode::Cancelled);
+    }
+
     // A road of 8 m is 0.8 mm wide at 1:10 000 and 0.16 mm at 1:50 000.
     void drawsSizesOnTheGround() {
         FeatureList list;

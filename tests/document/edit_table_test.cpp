@@ -58,6 +58,12 @@ Document sample() {
     inset.name = "Inset";
     inset.content = MapPanel{};
     d = addItem(std::move(d), d.sheets[0]->id, inset).first;
+    SheetItem way;
+    way.name = "Way";
+    ShapeItem line;
+    line.form = ShapeForm::Line;
+    way.content = line;
+    d = addItem(std::move(d), d.sheets[0]->id, way).first;
     for (const char* name : {"May", "June"}) {
         Layer month;
         month.name = name;
@@ -145,6 +151,7 @@ const std::map<std::string, EditWords>& words() {
         {"view-remove", {{"view", "Bay"}}},
         {"profile-name", {{"profile", "Ridge"}, {"name", "Ridge"}}},
         {"profile-remove", {{"profile", "Ridge"}}},
+        {"project-author", {{"author", "A. Surveyor"}}},
         {"layer-name", {{"layer", "#2"}, {"name", "Evening light"}}},
         {"layer-visible", {{"layer", "Light"}, {"visible", "no"}}},
         {"layer-opacity", {{"layer", "Light"}, {"percent", "35"}}},
@@ -192,12 +199,16 @@ const std::map<std::string, EditWords>& words() {
           {"of", "Light"}}},
         {"credit-wording",
          {{"sheet", "A4"}, {"item", "Sources"}, {"credit", "survey"}, {"wording", "by us"}}},
+        {"legend-rename", {{"layer", "#2"}, {"name", "Sun"}}},
         {"legend-order",
          {{"sheet", "A4"},
           {"item", "Key"},
           {"layer", "Lines"},
           {"to", "up"},
           {"among", "Light,Lines"}}},
+        {"shape-corners", {{"sheet", "A4"}, {"item", "Way"}, {"points", "20,30,60,30,40,50.5"}}},
+        {"series-filter",
+         {{"sheet", "A4"}, {"layer", "Crofts"}, {"condition", "parish = {feature: name}"}}},
         {"sheet-copy", {{"sheet", "A4"}, {"name", "Twin"}}},
         {"sheet-from",
          {{"name", "From a file"},
@@ -269,6 +280,20 @@ private slots:
                          {{"layer", "Lines"}, {"member", "style.interval"}, {"value", "5"}})
                      ->sentence,
                  std::string("Interval of Lines"));
+    }
+
+    void renamesInTheStackAndInAllLegends() {
+        Document d = sample();
+        const EditWords called{
+            {"sheet", "A4"}, {"item", "Key"}, {"layer", "#2"}, {"name", "Sun over all"}};
+        d = applied(d, "legend-name", called)->document;
+        const auto done = applied(d, "legend-rename", {{"layer", "#2"}, {"name", "Sun"}});
+        QVERIFY(done.has_value());
+        QCOMPARE(done->sentence, std::string("Rename Light everywhere"));
+        QCOMPARE(done->document.layer(2)->name, std::string("Sun"));
+        for (const Sheet& sheet : done->document.sheets)
+            for (const SheetItem& item : sheet.items)
+                if (const auto* legend = item.as<LegendItem>()) QVERIFY(!legend->names.contains(2));
     }
 
     // What a job brought in, said as an edit and done to the document it started from.

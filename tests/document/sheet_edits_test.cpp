@@ -4,6 +4,7 @@
 #include "document/edits/edit_table.h"
 #include "document/edits/item_layout.h"
 #include "document/edits/layer_edits.h"
+#include "document/edits/shape_corners.h"
 #include "document/edits/sheet_edits.h"
 #include "document/edits/sheet_templates.h"
 #include "document/json/members.h"
@@ -72,6 +73,38 @@ class SheetEditsTest : public QObject {
     Q_OBJECT
 
 private slots:
+    // Corners come to lie where they are told to, whatever frame, padding and turn the item has.
+    void setsCorners() {
+        std::mt19937 random(7);
+        std::uniform_real_distribution<double> place(5, 190), turn(-180, 180), off(0, 4);
+        for (int round = 0; round < 200; ++round) {
+            SheetItem item = box(1, {10, 10, 40, 30});
+            item.turn = round % 4 == 0 ? 0 : turn(random);
+            item.paddingMm = off(random), item.frameMm = off(random);
+            ShapeItem& shape = *item.as<ShapeItem>();
+            shape.form = round % 2 == 0 ? ShapeForm::Polygon : ShapeForm::Line;
+            std::vector<Point> wanted;
+            for (int i = 0; i < 3 + round % 5; ++i)
+                wanted.push_back({place(random), place(random)});
+            if (round == 0) wanted = {{20, 30}, {60, 30}, {40, 30}};  // level
+            setCorners(item, wanted);
+            const auto now = cornersOf(item);
+            QCOMPARE(now.size(), wanted.size());
+            for (std::size_t i = 0; i < now.size(); ++i)
+                QVERIFY2(distance(now[i], wanted[i]) < 1e-9,
+                         qPrintable(QString("%1: %2").arg(round).arg(distance(now[i], wanted[i]))));
+            for (const Point share : shape.points)
+                QVERIFY(share.x >= -1e-12 && share.x <= 1 + 1e-12 && share.y >= -1e-12 &&
+                        share.y <= 1 + 1e-12);
+        }
+        SheetItem round = box(2, {0, 0, 10, 10});
+        round.as<ShapeItem>()->form = ShapeForm::Ellipse;
+        QVERIFY(cornersOf(round).empty());
+        const SheetItem before = round;
+        setCorners(round, std::vector<Point>{{1, 1}, {2, 2}, {3, 1}});
+        QVERIFY(round == before);
+    }
+
     void aligns_data() {
         QTest::addColumn<int>("edge");
         QTest::addColumn<double>("expected");

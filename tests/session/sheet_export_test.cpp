@@ -7,6 +7,7 @@
 
 #include "core/crs/transformation.h"
 #include "document/edits/edit_table.h"
+#include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
 #include "document/map_crs.h"
 #include "document/panels.h"
@@ -296,6 +297,74 @@ private slots:
         for (const QFileInfo& one : QDir(m_dir.filePath("stopped")).entryInfoList(QDir::Files)) {
             QVERIFY2(one.suffix() == "png", qPrintable(one.fileName()));
             QVERIFY(!QImage(one.filePath()).isNull());
+        }
+    }
+    void stopsInTenThousandPages_data() {
+        QTest::addColumn<QString>("to");
+        QTest::newRow("one file") << "many/book.pdf";
+        QTest::newRow("a file a page") << "many/page.png";
+    }
+    // A long series stopped after some pages: soon over, what is written is whole, and a book that
+    // is not whole is not there.
+    void stopsInTenThousandPages() {
+        QFETCH(QString, to);
+        QDir(m_dir.filePath("many")).removeRecursively();
+        QDir().mkpath(m_dir.filePath("many"));
+        std::string table = "name,x,y\n";
+        for (int i = 0; i < 10'000; ++i)
+            table += "post " + std::to_string(i) + "," + std::to_string(i % 100 * 50) + "," +
+                     std::to_string(i / 100 * 50) + "\n";
+        QVERIFY(io::writeText(path("posts.csv"), table).has_value());
+        doc::Document d;
+        const auto did = [&d](const char* name, const doc::EditWords& words) {
+            auto next = doc::applied(d, name, words);
+            QVERIFY2(next.has_value(), next ? "" : next.error().text().c_str());
+            d = next->document;
+        };
+        doc::SourceRef source;
+        source.name = "Posts", source.path = path("posts.csv");
+        auto [with, id] = doc::addSource(d, source);
+        doc::Layer posts;
+        posts.name = "Posts", posts.source = id;
+        doc::VectorLayer vector;
+        vector.geometry = GeometryType::Point;
+        posts.content = vector;
+        d = doc::addLayer(std::move(with), posts).first;
+        const std::string layer = std::to_string(d.layers.front()->id);
+        did("sheet-add",
+            {{"name", "Cards"}, {"template", "empty"}, {"width", "40"}, {"height", "30"}});
+        did("item-add", {{"sheet", "Cards"},
+                         {"kind", "map panel"},
+                         {"name", "Map"},
+                         {"rect", "1,1,38,28"},
+                         {"centre", "0,0"},
+                         {"scale", "1000"}});
+        did("sheet-set", {{"sheet", "Cards"}, {"member", "series.over"}, {"value", "features"}});
+        did("sheet-set", {{"sheet", "Cards"}, {"member", "series.layer"}, {"value", layer}});
+        did("sheet-set", {{"sheet", "Cards"}, {"member", "series.naming"}, {"value", "name"}});
+        const auto pages = carto::SeriesPages::of(d, d.sheets[0], *m_cache);
+        QVERIFY2(pages.has_value(), pages ? "" : pages.error().text().c_str());
+        QCOMPARE(pages->size(), std::size_t{10'000});
+        std::stop_source stop;
+        double reached = 0;
+        const Progress progress{stop.get_token(), [&](double share) {
+                                    reached = std::max(reached, share);
+                                    if (share > 0.002) stop.request_stop();
+                                }};
+        const auto done =
+            exportSheet(d, d.sheets[0], m_cache, path(qPrintable(to)), {40}, progress);
+        QVERIFY(!done);
+        QCOMPARE(done.error().code, ErrorCode::Cancelled);
+        QVERIFY2(reached < 0.1, qPrintable(QString::number(reached)));
+        const auto left = QDir(m_dir.filePath("many")).entryInfoList(QDir::Files);
+        if (to.endsWith(".pdf")) {
+            QVERIFY(left.isEmpty());
+            return;
+        }
+        QVERIFY(left.size() >= 15 && left.size() < 1000);
+        for (const QFileInfo& one : left) {
+            QCOMPARE(one.suffix(), QString("png"));
+            QCOMPARE(QImage(one.filePath()).size(), QSize(63, 47));
         }
     }
     void refusesWhatItCannotWrite_data() {

@@ -1,0 +1,12 @@
+#pragma once
+#include <QImage>
+
+#include "session/session.h"
+
+namespace ledge::app {
+
+/// All sheets of a project on one wall, as they are printed; of a series its second page. Null when
+/// one of them cannot be drawn.
+QImage sheetWall(const session::Session& session, int widthPx);
+
+}  // namespace ledge::app
