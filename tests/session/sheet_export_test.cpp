@@ -399,23 +399,37 @@ private slots:
             "beyond the page", true);
         row("low box", "item-rect", {"item", "Title", "rect", "10,160,60,3"}, "more height", true);
         row("over another", "item-rect", {"item", "Subtitle", "rect", "10,160,200,9"}, "lies over",
-            false);
+            true);
         row("odd scale", "panel-scale", {"item", "Main map", "scale", "123456"}, "not round", true);
         row("elsewhere", "item-set",
             {"item", "Main map", "member", "centre", "value", "[100000, 100000]"}, "shows nothing",
-            false);
-        row("mostly empty", "panel-scale", {"item", "Main map", "scale", "800000"}, "fills", false);
+            true);
+        row("mostly empty", "panel-scale", {"item", "Main map", "scale", "800000"}, "fills", true);
         row("no credits", "item-remove", {"item", "Sources"}, "Not credited", true);
-        row("no legend", "item-remove", {"item", "Key"}, "No legend", false);
+        row("no legend", "item-remove", {"item", "Key"}, "No legend", true);
         row("legend too small", "item-rect", {"item", "Key", "rect", "10,175,20,8"}, "do not fit",
-            false);
+            true);
         row("gone picture", "item-add",
             {"kind", "picture", "name", "Crest", "rect", "250,20,20,20", "file",
              "/no/such/crest.png"},
-            "crest.png", false);
+            "crest.png", true);
+        row("hardly there", "item-rect", {"item", "North", "rect", "250,20,0.2,0.2"},
+            "hardly a size", true);
+        row("not listed", "legend-listed", {"item", "Key", "layer", "Hill paths", "listed", "no"},
+            "No legend", true);
+        row("long table", "item-add",
+            {"kind", "table", "name", "List", "rect", "250,20,40,20", "layer", "Crofts"},
+            "Rows that do not fit", true);
+        row("no profile", "item-add",
+            {"kind", "profile", "name", "Way", "rect", "250,20,40,20", "with",
+             R"({"profile": 4711})"},
+            "no longer kept", true);
+        row("no layer", "item-add",
+            {"kind", "chart", "name", "Bars", "rect", "250,20,40,20", "with", R"({"layer": 4711})"},
+            "is gone", true);
         row("grid of no CRS", "item-set",
             {"item", "Main map", "member", "grids", "value", R"([{"style": {"crs": "EPSG:1"}}])"},
-            "CRS that cannot be read", false);
+            "CRS that cannot be read", true);
     }
     void remarksOnWhatReadersStumbleOver() {
         QFETCH(QString, edit);
