@@ -11,6 +11,7 @@
 #include <jpeglib.h>
 
 #include "io/files/atomic_file.h"
+#include "io/picture/paper_png.h"
 
 // Both libraries leave through longjmp. What they do is therefore apart from the function that
 // calls setjmp, and everything with a destructor is in the object that owns both.
@@ -203,12 +204,6 @@ struct PngWriter {
             png_set_PLTE(png, info, colours.data(), static_cast<int>(colours.size()));
             png_set_tRNS(png, info, alphas.data(), static_cast<int>(alphas.size()), nullptr);
         }
-        if (shape.dotsPerInch > 0) {
-            const auto perMetre = static_cast<png_uint_32>(shape.dotsPerInch / 0.0254 + 0.5);
-            png_set_pHYs(png, info, perMetre, perMetre, PNG_RESOLUTION_METER);
-            png_set_filter(png, 0, PNG_FILTER_SUB);
-            png_set_compression_level(png, 3);
-        }
         png_write_info(png, info);
         if (shape.bytesPerValue == 2) png_set_swap(png);
         row.resize(shape.width * shape.bands * shape.bytesPerValue);
@@ -308,6 +303,7 @@ Result<Picture> decodePicture(std::span<const std::byte> file, const std::filesy
 
 Result<void> encodePng(const Picture& shape, const std::filesystem::path& path,
                        const PictureRows& rows) {
+    if (isPaperPng(shape)) return encodePaperPng(shape, path, rows);
     PngWriter writer{.shape = shape, .rows = rows};
     return encodeWith(writer, path, [&] { return writer.message; });
 }

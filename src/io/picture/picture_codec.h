@@ -16,8 +16,9 @@ struct Picture {
     std::size_t width = 0, height = 0, bands = 1, bytesPerValue = 1;
     std::vector<Colour> palette;  ///< of a single band, when its values are places in one
     std::vector<std::byte> values;
-    /// Of a picture for paper, written only; 0: not said. Such are written for speed: maps have
-    /// large even areas, which the cheapest filter shrinks about as well as the best.
+    /// Of a picture for paper, of plain colours of a byte, written only; 0: not said. Such are
+    /// written for speed: maps have large even areas, which the cheapest filter shrinks about as
+    /// well as the best.
     double dotsPerInch = 0;
 };
 
