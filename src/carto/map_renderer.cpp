@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <unordered_map>
 
+#include "carto/blending.h"
 #include "carto/globe_outline.h"
 #include "carto/grid_painter.h"
 #include "carto/name_labels.h"
@@ -373,13 +374,9 @@ Result<void> MapRenderer::compose(QPainter& painter, const doc::Document& docume
             report.problems.push_back({one.layer->id, pictures.error().text()});
             continue;
         }
-        painter.setOpacity(one.opacity);
-        painter.setCompositionMode(modeOf(one.layer->blend));
-        painter.drawImage(0, 0, pictures->base);
-        if (!pictures->screen.isNull()) {
-            painter.setCompositionMode(QPainter::CompositionMode_Screen);
-            painter.drawImage(0, 0, pictures->screen);
-        }
+        blend(painter, pictures->base, modeOf(one.layer->blend), one.opacity);
+        if (!pictures->screen.isNull())
+            blend(painter, pictures->screen, QPainter::CompositionMode_Screen, one.opacity);
         if (partial) partial({});
         sinceShown.restart();
     }

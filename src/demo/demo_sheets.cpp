@@ -177,7 +177,7 @@ void wall(Composer& c, const MapView& whole) {
           {{"layer", "Crofts"}});
     c.add(
         "table", "Rain table", "325,202,83,34",
-        R"({"fields": ["gauge", "height_m", "year_mm"], "sort_by": "year_mm", "descending": true, "most_rows": 5, "size_pt": 7})",
+        R"({"fields": ["Gauge: gauge", "Height, m: height_m", "Rain, mm: year_mm"], "sort_by": "year_mm", "descending": true, "most_rows": 5, "size_pt": 7})",
         {{"layer", "Rain gauges"}});
 }
 }  // namespace

@@ -1,8 +1,10 @@
 #include <QLineEdit>
+#include <QPlainTextEdit>
 #include <QProcess>
 #include <QRegularExpression>
 
 #include "carto/sheet/series_pages.h"
+#include "carto/sheet/table_painter.h"
 #include "core/base/numbers.h"
 #include "document/edits/shape_corners.h"
 #include "support/coarse_demo.h"
@@ -181,6 +183,7 @@ private slots:
         press(Qt::Key_Backspace);  // finds its own place here, and keeps the one there
         QCOMPARE(pins().size(), before + 1);
         QCOMPARE(pins().back().scale, scale * 5);
+        QVERIFY(waitUntilIdle(*m_window));
         // Escape lets the label go first, then the map.
         press(Qt::Key_Escape);
         QVERIFY(!tool.chosen() && workspace().movesContent());
@@ -254,6 +257,29 @@ private slots:
         toggle("jpegInPdf");
         QVERIFY2(small > 0 && small * 20 < whole * 19,
                  qPrintable(QString("%1 of %2").arg(small).arg(whole)));
+    }
+
+    // Columns of a table, one a line, with names of their own.
+    void choosesColumns() {
+        show("Wall map");
+        workspace().selectItem(item("Rain table").id);
+        QTRY_VERIFY(shown<QPlainTextEdit>("tableFields"));
+        auto* columns = shown<QPlainTextEdit>("tableFields");
+        QCOMPARE(columns->toPlainText(),
+                 QString("Gauge: gauge\nHeight, m: height_m\nRain, mm: year_mm"));
+        columns->setFocus();
+        columns->selectAll();
+        QTest::keyClicks(columns, "gauge");
+        QTest::keyClick(columns, Qt::Key_Return);
+        QTest::keyClicks(columns, "In inches: year_mm / 25.4");
+        QCOMPARE(item("Rain table").as<doc::TableItem>()->fields,
+                 (std::vector<std::string>{"gauge", "In inches: year_mm / 25.4"}));
+        QVERIFY(waitUntilIdle(*m_window));
+        QVERIFY(columns->hasFocus());
+        const auto table = carto::tableText(document(), *item("Rain table").as<doc::TableItem>(),
+                                            session::SourceCache());
+        QVERIFY(table.has_value());
+        QCOMPARE(table->heads, (std::vector<QString>{"gauge", "In inches"}));
     }
 
     void namesTheAuthor() {

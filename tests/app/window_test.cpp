@@ -27,6 +27,7 @@
 #include "document/json/project_json.h"
 #include "document/kinds.h"
 #include "document/map_crs.h"
+#include "session/aside.h"
 #include "session/class_table.h"
 #include "support/coarse_demo.h"
 #include "support/reference_table.h"
@@ -451,8 +452,10 @@ private slots:
         Q_EMIT m_window->workspace().fitAsked(layer("Coast"));
         QVERIFY(waitUntilIdle(*m_window));
         const auto* coast = document().layer(layer("Coast"));
-        const Box box =
-            m_session->sources()->extent(*document().source(coast->source), m_session->mapCrs());
+        const Box box = session::aside([&] {
+            return m_session->sources()->extent(*document().source(coast->source),
+                                                m_session->mapCrs());
+        });
         QVERIFY(m_window->map()->frame().extent().contains({box.xMin, box.yMin}));
         QVERIFY(m_window->map()->frame().extent().contains({box.xMax, box.yMax}));
         m_window->workspace().goBack();
@@ -612,8 +615,10 @@ private slots:
         press(find<QToolButton>("toolProbe"));
         QVERIFY(waitUntilIdle(*m_window));
         const auto* places = document().layer(layer("Places"));
-        const auto features = *m_session->sources()->features(*document().source(places->source),
-                                                              m_session->mapCrs());
+        const auto features = *session::aside([&] {
+            return m_session->sources()->features(*document().source(places->source),
+                                                  m_session->mapCrs());
+        });
         const Point px = map->frame().toPixels()(features->table->geometry(0).points[0]);
         QTest::mouseClick(map, Qt::LeftButton, {}, QPoint(qRound(px.x), qRound(px.y)));
         auto* panel = m_window->findChild<ProbePanel*>();
@@ -970,7 +975,8 @@ private slots:
         map->measuring().setSnaps(true);
         // Right on a place, some pixels aside.
         const auto* source = document().source(document().layer(layer("Places"))->source);
-        const auto features = m_session->sources()->features(*source, m_session->mapCrs());
+        const auto features = session::aside(
+            [&] { return m_session->sources()->features(*source, m_session->mapCrs()); });
         const auto frame = map->frame();
         const QRectF inside(QRectF(map->rect()).adjusted(60, 80, -380, -60));
         Point vertex = kNowhere;

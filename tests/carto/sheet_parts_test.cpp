@@ -477,6 +477,20 @@ private slots:
         QCOMPARE(tableText(d, item, world)->rows.back().front(), QString("cell"));
         item.isDescending = false;
         QCOMPARE(tableText(d, item, world)->rows.back().front(), QString("cell"));
+        // Columns of other names, and of formulas.
+        item.fields = {"What: name", "Twice, m: value * 2"};
+        table = tableText(d, item, world);
+        QVERIFY2(table.has_value(), table ? "" : table.error().text().c_str());
+        QCOMPARE(table->heads, (std::vector<QString>{"What", "Twice, m"}));
+        QCOMPARE(table->areNumbers, (std::vector<bool>{false, true}));
+        item.keep = "name = 'disc'", item.sortBy.clear();
+        const QString plain = [&] {
+            doc::TableItem alone = item;
+            alone.fields = {"value"};
+            return tableText(d, alone, world)->rows[0][0];
+        }();
+        QCOMPARE(tableText(d, item, world)->rows[0][1].toDouble(), 2 * plain.toDouble());
+        item.keep.clear();
         item.fields = {"weather"};
         QVERIFY(tableText(d, item, world).error().text().find("weather") != std::string::npos);
         item.layer = 12345;

@@ -139,6 +139,9 @@ struct RowsOf {
     }
     Rows operator()(const doc::TableItem&) const {
         return {of(Kind::Layer, "layer", tr("Rows of"), "tableLayer"),
+                of(Kind::List, "fields", tr("Columns, one a line"), "tableFields",
+                   tr("A field, or what it is called and a field or formula: "
+                      "Rain, mm: year_mm; none: the first four fields")),
                 of(Kind::Line, "keep", tr("Only rows for which"), "tableKeep",
                    tr("A condition of the Ask language, such as sheep > 100")),
                 of(Kind::Formula, "sort_by", tr("Ordered by"), "tableSort"),

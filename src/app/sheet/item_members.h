@@ -15,6 +15,7 @@ struct MemberRow {
         Choice,
         Line,   ///< a text of one line
         Lines,  ///< of several
+        List,   ///< texts, one a line
         Colour,
         Paint,  ///< a colour, or none
         Font,

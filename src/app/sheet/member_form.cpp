@@ -2,6 +2,8 @@
 
 #include <QFileDialog>
 #include <QFontComboBox>
+#include <QJsonArray>
+#include <QJsonDocument>
 #include <QPlainTextEdit>
 #include <QSignalBlocker>
 
@@ -137,6 +139,33 @@ MemberForm::Field MemberForm::make(const MemberRow& row) {
         };
         connect(box, &QPlainTextEdit::textChanged, this,
                 [this, row, box] { set(row, box->toPlainText().toStdString(), true); });
+        break;
+    }
+    case Kind::List: {
+        auto* box = new QPlainTextEdit;
+        box->setAccessibleName(row.caption);
+        box->setFixedHeight(84);
+        box->setTabChangesFocus(true);
+        out.box = box;
+        const auto typed = [box] {
+            std::vector<std::string> lines;
+            for (const QString& line : box->toPlainText().split('\n'))
+                if (!line.trimmed().isEmpty()) lines.push_back(line.trimmed().toStdString());
+            return doc::styleText(lines);
+        };
+        out.show = [box, text, typed](const doc::SheetItem& item) {
+            QStringList lines;
+            const QByteArray now = QByteArray::fromStdString(text(item));
+            for (const QJsonValue& one : QJsonDocument::fromJson(now).array())
+                lines << one.toString();
+            const QSignalBlocker quiet(box);
+            // A line that is being begun stays.
+            if (QJsonDocument::fromJson(QByteArray::fromStdString(typed())) !=
+                QJsonDocument::fromJson(now))
+                box->setPlainText(lines.join('\n'));
+        };
+        connect(box, &QPlainTextEdit::textChanged, this,
+                [this, row, typed] { set(row, typed(), true); });
         break;
     }
     case Kind::Colour: {

@@ -8,6 +8,7 @@
 
 #include "carto/sheet/panel_frame.h"
 #include "core/geometry/relate.h"
+#include "core/query/named_formula.h"
 #include "core/query/row_values.h"
 #include "document/edits/sheet_edits.h"
 #include "document/look_finder.h"
@@ -79,13 +80,6 @@ Result<std::string> filledIn(const std::string& condition, const FeatureTable& t
     return (out + said.mid(done)).toStdString();
 }
 
-// "Name: formula", or a field that is its own name.
-std::pair<std::string, std::string> namedFormula(const std::string& said) {
-    const auto colon = said.find(": ");
-    if (colon == std::string::npos) return {said, said};
-    return {said.substr(0, colon), said.substr(colon + 2)};
-}
-
 void withLayer(doc::Document& document, doc::Id id,
                const std::function<void(doc::Layer&)>& change) {
     std::function<void(std::vector<doc::LayerPtr>&)> within =
@@ -113,7 +107,7 @@ Result<SeriesPages> SeriesPages::of(const doc::Document& document, const doc::Sh
         break;
     case doc::SeriesOver::Fields:
         for (const std::string& field : series.fields)
-            out.m_names.push_back(text(namedFormula(field).first));
+            out.m_names.push_back(text(query::NamedFormula::of(field).name));
         break;
     case doc::SeriesOver::Layers:
         for (const doc::Id id : series.things) {
@@ -246,7 +240,7 @@ void SeriesPages::colourBy(doc::Layer& layer, const std::string& field) const {
     const doc::SourceRef* source = m_document->source(layer.source);
     if (!vector || !source) return;
     doc::VectorStyle& style = vector->style;
-    const auto [name, formula] = namedFormula(field);
+    const auto [name, formula] = query::NamedFormula::of(field);
     if (name != formula) style.per.clear();
     style.field = formula;
     if (style.classing != doc::Classing::Classes || style.classes.method == classify::Method::Own)

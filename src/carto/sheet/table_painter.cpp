@@ -7,6 +7,7 @@
 
 #include "carto/map_frame.h"
 #include "carto/text.h"
+#include "core/query/named_formula.h"
 #include "core/query/row_values.h"
 #include "document/map_crs.h"
 #include "document/shown_value.h"
@@ -23,8 +24,6 @@ doc::ColumnLook lookOf(const doc::VectorLayer& layer, const std::string& field) 
     out.field = field;
     return out;
 }
-
-bool isNumber(FieldType type) { return type == FieldType::Integer || type == FieldType::Real; }
 
 // Numbers by size, all else as text; what is missing last.
 bool isLess(const Value& a, const Value& b) {
@@ -58,6 +57,35 @@ Result<std::vector<std::size_t>> rowsOf(const FeatureTable& table, const doc::Ta
     for (std::size_t i = 0; i < rows.size(); ++i) rows[i] = order[i].second;
     return rows;
 }
+
+struct Column {
+    QString head;
+    doc::ColumnLook look;
+    query::RowValues values;
+};
+// A field by its name, else what a name and a field or formula say; without any the first fields
+// that the layer does not hide.
+Result<std::vector<Column>> columnsOf(const FeatureTable& table, const doc::Layer& layer,
+                                      const doc::TableItem& item) {
+    const auto& vector = *layer.as<doc::VectorLayer>();
+    std::vector<std::string> wanted = item.fields;
+    for (const Field& field : table.info.fields)
+        if (item.fields.empty() && wanted.size() < kUsualFields &&
+            !lookOf(vector, field.name).isHidden)
+            wanted.push_back(field.name);
+    std::vector<Column> out;
+    for (const std::string& said : wanted) {
+        const auto named = table.fieldIndex(said) >= 0 ? query::NamedFormula{said, said}
+                                                       : query::NamedFormula::of(said);
+        auto values = query::RowValues::of(named.formula, table);
+        if (!values)
+            return Error{ErrorCode::NotFound, layer.name + ": column \"" + named.name + "\"",
+                         values.error().why, "choose the table's columns anew"};
+        out.push_back({QString::fromStdString(named.name), lookOf(vector, named.formula),
+                       *std::move(values)});
+    }
+    return out;
+}
 }  // namespace
 
 Result<TableText> tableText(const doc::Document& document, const doc::TableItem& item,
@@ -71,35 +99,22 @@ Result<TableText> tableText(const doc::Document& document, const doc::TableItem&
     const auto features = data.features(doc::readBy(*layer, *source), doc::mapCrs(document));
     if (!features) return features.error();
     const FeatureTable& table = *(*features)->table;
-    std::vector<std::size_t> fields;
-    for (const std::string& name : item.fields) {
-        const auto& all = table.info.fields;
-        const auto it =
-            std::find_if(all.begin(), all.end(), [&](const Field& f) { return f.name == name; });
-        if (it == all.end())
-            return Error{ErrorCode::NotFound, layer->name, "has no field \"" + name + "\"",
-                         "choose the table's columns anew"};
-        fields.push_back(static_cast<std::size_t>(it - all.begin()));
-    }
-    for (std::size_t i = 0;
-         item.fields.empty() && i < table.info.fields.size() && fields.size() < kUsualFields; ++i)
-        if (!lookOf(*vector, table.info.fields[i].name).isHidden) fields.push_back(i);
+    auto columns = columnsOf(table, *layer, item);
+    if (!columns) return columns.error();
     const auto rows = rowsOf(table, item);
     if (!rows) return rows.error();
     TableText out;
-    std::vector<doc::ColumnLook> looks;
-    for (const std::size_t field : fields) {
-        const Field& about = table.info.fields[field];
-        looks.push_back(lookOf(*vector, about.name));
-        out.heads.push_back(QString::fromStdString(about.name));
-        out.areNumbers.push_back(isNumber(about.type));
-    }
     const std::size_t shown = std::min(rows->size(), static_cast<std::size_t>(item.mostRows));
-    for (std::size_t i = 0; i < shown; ++i) {
-        auto& row = out.rows.emplace_back();
-        for (std::size_t k = 0; k < fields.size(); ++k)
-            row.push_back(QString::fromStdString(
-                doc::shownText(table.value((*rows)[i], fields[k]), looks[k])));
+    out.rows.resize(shown);
+    for (Column& column : *columns) {
+        bool areNumbers = true;
+        for (std::size_t i = 0; i < shown; ++i) {
+            const Value value = column.values.value((*rows)[i]);
+            areNumbers = areNumbers && (isMissing(value) || std::isfinite(numberOf(value)));
+            out.rows[i].push_back(QString::fromStdString(doc::shownText(value, column.look)));
+        }
+        out.heads.push_back(column.head);
+        out.areNumbers.push_back(areNumbers);
     }
     out.left = rows->size() - shown;
     return out;
