@@ -710,7 +710,7 @@ void MapRenderer::paintNamesOf(const LabelPainters& painters, const doc::Documen
                                const LabelPlaces& before, MapReport& report) {
     // Marks and lines only stand in the way of labels.
     if (std::none_of(layers.begin(), layers.end(), isLabelled)) return;
-    NameLabels names(frame, &before);
+    NameLabels names(frame, &before, m_effort);
     const SourcesById sources(document);
     for (auto it = layers.rbegin(); it != layers.rend(); ++it) {
         const doc::Layer& layer = *it->layer;

@@ -66,6 +66,8 @@ public:
                                  const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
                                  const Progress& progress, MapReport& report);
     const TileStore& tiles() const { return m_tiles; }
+    /// How labels are placed, for measuring what improving them brings.
+    void setLabelEffort(label::Effort effort) { m_effort = effort; }
 
     /// The layers on a painter whose origin is the frame's: everything up to the topmost picture or
     /// blended layer flattened at the frame's resolution, a strip at a time, so that memory does
@@ -170,6 +172,7 @@ private:
     /// Of a map that is panned: where labels stood, while its scale and turn are the same.
     MapFrame m_labelled;
     LabelPlaces m_labelPlaces;
+    label::Effort m_effort = label::Effort::Improved;
 };
 
 /// Whether a layer is drawn as lines, areas and marks rather than as a picture.

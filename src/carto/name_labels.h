@@ -32,9 +32,10 @@ struct LabelPainters {
 class NameLabels {
 public:
     /// `before`: labels stay where they stood while there is room.
-    NameLabels(const MapFrame& frame, const LabelPlaces* before = nullptr)
+    NameLabels(const MapFrame& frame, const LabelPlaces* before = nullptr,
+               label::Effort effort = label::Effort::Improved)
         : m_frame(frame), m_before(before),
-          m_scene({0, 0, double(frame.widthPx), double(frame.heightPx)}) {}
+          m_scene({0, 0, double(frame.widthPx), double(frame.heightPx)}, effort) {}
     /// A label that another painter writes where it stands.
     void pin(label::Key key, const std::vector<Box>& boxes);
     /// Adds the labels of a layer, its point marks as obstacles, its lines as what to keep off.

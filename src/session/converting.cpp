@@ -48,14 +48,21 @@ void read(const FeatureSource& source, std::size_t layer, const Query& query, co
 // Parts in the CRS they end in, and what is to be told of them.
 class Moving {
 public:
-    explicit Moving(const Converting& converting) : m_converting(converting) {}
+    Moving(const Converting& converting, const globe::Whole& whole)
+        : m_converting(converting), m_whole(whole) {}
 
     Part moved(const FeatureTable& part, const Progress& progress) {
         for (std::size_t i = 0; i < part.size(); ++i) m_placed += !part.box(i).isEmpty();
         m_all += part.size();
         FeatureTable out = part;
         if (m_converting.to) {
-            auto there = globe::reprojectedPart(part, m_converting.to, m_converting.how, progress);
+            if (!m_mapping) {
+                auto made =
+                    globe::mappingFor(part.info.crs, m_converting.to, m_converting.how, m_whole);
+                if (!made) return made.error();
+                m_mapping = *std::move(made);
+            }
+            auto there = globe::reprojectedPart(part, *m_mapping, m_converting.how, progress);
             if (!there) return there.error();
             m_sum.outside += there->outside;
             m_sum.cut += there->cut;
@@ -76,6 +83,8 @@ public:
 
 private:
     const Converting& m_converting;
+    const globe::Whole m_whole;
+    std::optional<globe::Mapping> m_mapping;
     globe::Reprojected m_sum;  // its table only for what is said of it
     std::size_t m_placed = 0, m_all = 0;
 };
@@ -96,7 +105,10 @@ Result<std::string> convertInParts(const FeatureSource& source, std::size_t laye
     if (!fields) return fields.error();
     const LayerInfo info = infoOf(source.layers()[layer], *fields, converting);
     Pipe<Part> read(kAhead), moved(kAhead);
-    Moving moving(converting);
+    // Parts are mapped as all of it would be.
+    const LayerInfo& all = source.layers()[layer];
+    Moving moving(converting,
+                  {all.extent, static_cast<std::size_t>(std::max<std::int64_t>(all.count, 0))});
     std::jthread reader([&] { session::read(source, layer, query, info, progress, read); });
     std::jthread mover([&] {
         const Progress quiet{progress.stop, {}, progress.say};

@@ -85,7 +85,7 @@ StripFacts stripFacts(const Workspace& workspace, session::FactBook& book,
         !reasons.empty())
         return {Words::tr("stale"), Words::tr("see why"), text(reasons.front())};
     if (const auto& troubles = workspace.troubles(layer.id); !troubles.empty())
-        return {Words::tr("not all as asked"), Words::tr("see why"), joined(troubles)};
+        return {Words::tr("partly"), Words::tr("see why"), joined(troubles)};
     out.line = std::visit(FactsLine{source, facts}, layer.content);
     if (source->lineage && !layer.readsHeights())
         out.line =

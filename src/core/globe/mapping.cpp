@@ -382,17 +382,21 @@ PatchWay::Sides Mapper::sidesIn(std::span<const Point> lonLat, double degrees, d
     return out;
 }
 
-std::optional<Patches> Mapper::patches(const FeatureTable& table) const {
+Whole wholeOf(const FeatureTable& table) {
+    Whole out{{}, table.size()};
+    for (std::size_t i = 0; i < table.size(); ++i) out.extent.add(table.box(i));
+    return out;
+}
+
+std::optional<Patches> Mapper::patches(const Whole& whole) const {
     constexpr std::size_t kFewest = 4096, kShapesEach = 128;
     // Grids of shifts have corners that no polynomial follows.
     const auto& steps = m_toLonLat.datumPath().steps;
     const bool hasGrids = std::any_of(steps.begin(), steps.end(), [](const auto& step) {
         return step.operation.kind == crs::DatumOperation::Kind::Grid;
     });
-    if (table.size() < kFewest || m_isPlane || m_isSame || hasGrids) return {};
-    Box extent;
-    for (std::size_t i = 0; i < table.size(); ++i) extent.add(table.box(i));
-    if (extent.isEmpty()) return {};
+    if (whole.count < kFewest || whole.extent.isEmpty() || m_isPlane || m_isSame || hasGrids)
+        return {};
     PatchWay way;
     way.exact = [this](std::span<const Point> places, std::vector<Point>& lonLat,
                        std::vector<Point>& images) {
@@ -402,7 +406,7 @@ std::optional<Patches> Mapper::patches(const FeatureTable& table) const {
         return sidesIn(lonLat, degrees, scale);
     };
     way.exactness = 5e-7 / m_metresPerUnit;
-    return Patches(extent, table.size() / kShapesEach, std::move(way));
+    return Patches(whole.extent, whole.count / kShapesEach, std::move(way));
 }
 
 // In degrees both sides of a tear have numbers of their own, and need no hair between them.
@@ -423,10 +427,29 @@ bool Mapper::needsCutting(const FeatureTable& table) const {
     return found;
 }
 
+Result<Mapping> Mapping::between(const crs::CrsPtr& from, const crs::CrsPtr& to, double tolerance,
+                                 const Whole& whole) {
+    auto mapper = Mapper::between(from, to, tolerance);
+    if (!mapper) return mapper.error();
+    Mapping out;
+    out.m_mapper = std::make_shared<const Mapper>(*std::move(mapper));
+    if (auto patches = out.m_mapper->patches(whole))
+        out.m_patches = std::make_shared<const Patches>(*std::move(patches));
+    out.m_to = to;
+    return out;
+}
+
 Result<Mapped> mapped(const FeatureTable& table, const crs::CrsPtr& to, double tolerance,
                       bool always, const Progress& progress) {
-    const auto mapper = Mapper::between(table.info.crs, to, tolerance);
-    if (!mapper) return mapper.error();
+    const auto mapping = Mapping::between(table.info.crs, to, tolerance, wholeOf(table));
+    if (!mapping) return mapping.error();
+    return mapping->map(table, always, progress);
+}
+
+Result<Mapped> Mapping::map(const FeatureTable& table, bool always,
+                            const Progress& progress) const {
+    const Mapper* mapper = m_mapper.get();
+    const Patches* patches = m_patches.get();
     Mapped out;
     if (mapper->isPlane() || (mapper->isSame() && !(always && mapper->needsCutting(table)))) {
         out.table = table;
@@ -434,7 +457,6 @@ Result<Mapped> mapped(const FeatureTable& table, const crs::CrsPtr& to, double t
     }
     std::atomic<std::size_t> outside{0}, cut{0}, clamped{0};
     std::atomic<double> strayed{0};
-    const auto patches = mapper->patches(table);
     std::mutex mutex;  // guards the seams of `out`
     const auto note = [&strayed](double own) {
         double most = strayed;
@@ -450,6 +472,7 @@ Result<Mapped> mapped(const FeatureTable& table, const crs::CrsPtr& to, double t
                     return note(*own);
                 }
             const auto outcome = mapper->map(geometry, image, scratch.isSeam, scratch);
+            if (patches && !outcome.isCut) patches->adopt(geometry, image);
             if (image.isEmpty()) ++outside;
             if (outcome.isCut && !image.isEmpty()) ++cut;
             if (outcome.isClamped) ++clamped;
@@ -465,7 +488,7 @@ Result<Mapped> mapped(const FeatureTable& table, const crs::CrsPtr& to, double t
     out.cut = cut;
     out.clamped = clamped;
     out.strayed = strayed;
-    if (table.info.crs) out.table.info.crs = to;
+    if (table.info.crs) out.table.info.crs = m_to;
     return out;
 }
 

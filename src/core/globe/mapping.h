@@ -1,5 +1,6 @@
 #pragma once
 #include <map>
+#include <memory>
 
 #include "core/base/progress.h"
 #include "core/crs/transformation.h"
@@ -31,6 +32,13 @@ struct Mapped {
 Result<Mapped> mapped(const FeatureTable& table, const crs::CrsPtr& to, double tolerance,
                       bool always = false, const Progress& progress = {});
 
+/// All that is to be mapped, of which a table may be a part.
+struct Whole {
+    Box extent;
+    std::size_t count = 0;
+};
+Whole wholeOf(const FeatureTable& table);
+
 /// One geometry on its own, such as a measured line, the same way.
 class Mapper {
 public:
@@ -53,7 +61,7 @@ public:
                 Scratch& scratch) const;
     /// For a table of so many small shapes that it pays; nothing for others, nor where the way
     /// between the datums is not smooth.
-    std::optional<Patches> patches(const FeatureTable& table) const;
+    std::optional<Patches> patches(const Whole& whole) const;
     /// Whether nothing needs to be done but for cutting.
     bool isSame() const { return m_isSame; }
     /// Whether one of the sides knows of no globe.
@@ -81,6 +89,22 @@ private:
     bool m_isInDegrees = false;    ///< longitudes and latitudes of the map's own datum
     bool m_isToDegrees = false;    ///< and stay so
     double m_tolerance = 0, m_groundTolerance = 0, m_metresPerUnit = 1;
+};
+
+/// The parts of one whole, mapped as mapped() would map all of it: what is worked out for one
+/// serves the others.
+class Mapping {
+public:
+    /// Errors: those of the transformation.
+    static Result<Mapping> between(const crs::CrsPtr& from, const crs::CrsPtr& to, double tolerance,
+                                   const Whole& whole);
+    /// Errors: Cancelled.
+    Result<Mapped> map(const FeatureTable& part, bool always, const Progress& progress) const;
+
+private:
+    std::shared_ptr<const Mapper> m_mapper;  ///< where patches know it
+    std::shared_ptr<const Patches> m_patches;
+    crs::CrsPtr m_to;
 };
 
 }  // namespace ledge::globe

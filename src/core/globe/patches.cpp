@@ -2,12 +2,11 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 namespace ledge::globe {
 namespace {
 constexpr std::size_t kSize = 5;
-// Shapes about the middle of a cell lie in its margin, too, as shares of the cell.
-constexpr double kMargin = 0.25;
 // Steps between checked places miss a little of what changes fastest.
 constexpr double kSafe = 1.2;
 
@@ -63,18 +62,23 @@ double greatestStep(std::span<const Point> values, std::span<const Point> places
 }
 }  // namespace
 
-Patches::Patches(const Box& extent, std::size_t count, PatchWay way)
-    : m_extent(extent), m_way(std::move(way)) {
-    const double width = std::max(extent.width(), 1e-9), height = std::max(extent.height(), 1e-9);
-    const double side =
-        std::sqrt(width * height / static_cast<double>(std::max<std::size_t>(count, 1)));
-    const auto pieces = [&](double length) {
-        return static_cast<std::size_t>(
-            std::clamp(std::ceil(length / side), 1.0, static_cast<double>(count) + 1));
+Patches::Patches(const Box& extent, std::size_t count, PatchWay way) : m_way(std::move(way)) {
+    constexpr std::int64_t kMostCells = 100'000;
+    const double cells = static_cast<double>(std::max<std::size_t>(count, 1));
+    const double area = std::max(extent.width(), 1e-9) * std::max(extent.height(), 1e-9);
+    const auto cellOf = [this](double v) {
+        return static_cast<std::int64_t>(std::floor(v / m_side));
     };
-    m_columns = pieces(width), m_rows = pieces(height);
-    m_cell = {width / static_cast<double>(m_columns), height / static_cast<double>(m_rows)};
-    m_cells = std::make_unique<Cell[]>(m_columns * m_rows);
+    m_side = std::exp2(std::ceil(std::log2(std::sqrt(area / cells))));
+    for (;; m_side *= 2) {
+        m_firstColumn = cellOf(extent.xMin), m_firstRow = cellOf(extent.yMin);
+        m_columns = cellOf(extent.xMax) - m_firstColumn + 1;
+        m_rows = cellOf(extent.yMax) - m_firstRow + 1;
+        // Long and narrow countries have more of them than their area says.
+        if (m_columns <= kMostCells && m_rows <= kMostCells && m_columns * m_rows <= kMostCells)
+            break;
+    }
+    m_cells = std::make_unique<Cell[]>(static_cast<std::size_t>(m_columns * m_rows));
 }
 
 Point Patches::Patch::at(Point p) const {
@@ -93,7 +97,7 @@ Patches::Patch Patches::made(Point middle) const {
     static const Matrix kPowers = lagrangePowers();
     Patch out;
     out.middle = middle;
-    out.half = m_cell * (0.5 + kMargin);
+    out.half = {m_side / 2, m_side / 2};
     const auto places = [&](const auto& shares) {
         std::vector<Point> all;
         for (const double u : shares)
@@ -119,28 +123,37 @@ Patches::Patch Patches::made(Point middle) const {
     return out;
 }
 
-const Patches::Patch& Patches::patchAt(Point p) const {
-    const auto place = [](double share, std::size_t count) {
-        return std::min(static_cast<std::size_t>(std::max(share, 0.0)), count - 1);
-    };
-    const std::size_t column = place((p.x - m_extent.xMin) / m_cell.x, m_columns),
-                      row = place((p.y - m_extent.yMin) / m_cell.y, m_rows);
-    Cell& cell = m_cells[row * m_columns + column];
+const Patches::Patch* Patches::patchAt(Point p) const {
+    const double column = std::floor(p.x / m_side) - static_cast<double>(m_firstColumn),
+                 row = std::floor(p.y / m_side) - static_cast<double>(m_firstRow);
+    if (!(column >= 0 && column < static_cast<double>(m_columns) && row >= 0 &&
+          row < static_cast<double>(m_rows)))
+        return nullptr;
+    Cell& cell = m_cells[static_cast<std::size_t>(row) * static_cast<std::size_t>(m_columns) +
+                         static_cast<std::size_t>(column)];
     std::call_once(cell.isMade, [&] {
-        cell.patch = made({m_extent.xMin + (static_cast<double>(column) + 0.5) * m_cell.x,
-                           m_extent.yMin + (static_cast<double>(row) + 0.5) * m_cell.y});
+        cell.patch = made({(static_cast<double>(m_firstColumn) + column + 0.5) * m_side,
+                           (static_cast<double>(m_firstRow) + row + 0.5) * m_side});
     });
-    return cell.patch;
+    return cell.patch.isGood ? &cell.patch : nullptr;
+}
+
+std::optional<Point> Patches::map(Point p) const {
+    const Patch* patch = patchAt(p);
+    return patch ? std::optional(patch->at(p)) : std::nullopt;
 }
 
 std::optional<double> Patches::map(const GeometryView& shape, std::vector<Point>& images) const {
-    const Box box = shape.box();
-    if (box.isEmpty()) return {};
-    const Patch& patch = patchAt(box.centre());
-    if (!patch.isGood) return {};
-    if (box.xMin < patch.middle.x - patch.half.x || box.xMax > patch.middle.x + patch.half.x ||
-        box.yMin < patch.middle.y - patch.half.y || box.yMax > patch.middle.y + patch.half.y)
-        return {};
+    images.resize(shape.points.size());
+    double shortest = std::numeric_limits<double>::infinity(), strays = 0;
+    for (std::size_t i = 0; i < images.size(); ++i) {
+        const Patch* patch = patchAt(shape.points[i]);
+        if (!patch) return {};
+        images[i] = patch->at(shape.points[i]);
+        shortest = std::min(shortest, patch->sides.longestSquare);
+        strays = std::max(strays, patch->sides.straysPerSquare);
+    }
+    if (shape.type == GeometryType::Point) return 0;
     double longest = 0;
     for (std::size_t k = 0; k < shape.partCount(); ++k) {
         const auto part = shape.part(k);
@@ -149,13 +162,22 @@ std::optional<double> Patches::map(const GeometryView& shape, std::vector<Point>
             longest = std::max(longest, side.x * side.x + side.y * side.y);
         }
     }
-    if (shape.type != GeometryType::Point && !(longest <= patch.sides.longestSquare)) return {};
-    images.resize(shape.points.size());
-    for (std::size_t i = 0; i < images.size(); ++i) {
-        if (!shape.points[i].isFinite()) return {};  // no box holds it
-        images[i] = patch.at(shape.points[i]);
+    if (!(longest <= shortest)) return {};
+    return longest * strays;
+}
+
+void Patches::adopt(const GeometryView& shape, Geometry& image) const {
+    const double near = 4 * m_way.exactness;
+    std::size_t next = 0;
+    for (const Point p : shape.points) {
+        const auto mine = map(p);
+        if (!mine) continue;
+        std::size_t at = next;
+        while (at < image.points.size() && !(distance(image.points[at], *mine) <= near)) ++at;
+        if (at == image.points.size()) return;  // not all of it is there
+        image.points[at] = *mine;
+        next = at + 1;
     }
-    return shape.type == GeometryType::Point ? 0 : longest * patch.sides.straysPerSquare;
 }
 
 }  // namespace ledge::globe

@@ -37,10 +37,14 @@ Result<void> checkOutside(const Reprojected& sum, std::size_t placed, std::size_
                      std::string(isStrict ? ", or leave out --strict" : "")};
 }
 
-Result<Reprojected> reprojectedPart(const FeatureTable& part, const crs::CrsPtr& to,
+Result<Mapping> mappingFor(const crs::CrsPtr& from, const crs::CrsPtr& to, const Reprojecting& how,
+                           const Whole& whole) {
+    return Mapping::between(from, to, how.tolerance / (to ? to->metresPerUnit() : 1), whole);
+}
+
+Result<Reprojected> reprojectedPart(const FeatureTable& part, const Mapping& mapping,
                                     const Reprojecting& how, const Progress& progress) {
-    const double unit = to ? to->metresPerUnit() : 1;
-    auto made = mapped(part, to, how.tolerance / unit, how.always, progress);
+    auto made = mapping.map(part, how.always, progress);
     if (!made) return made.error();
     Reprojected out;
     out.outside = made->outside;
@@ -57,7 +61,9 @@ Result<Reprojected> reprojectedPart(const FeatureTable& part, const crs::CrsPtr&
 
 Result<Reprojected> reprojected(const FeatureTable& table, const crs::CrsPtr& to,
                                 const Reprojecting& how, const Progress& progress) {
-    auto out = reprojectedPart(table, to, how, progress);
+    const auto mapping = mappingFor(table.info.crs, to, how, wholeOf(table));
+    if (!mapping) return mapping.error();
+    auto out = reprojectedPart(table, *mapping, how, progress);
     if (!out || out->outside == 0) return out;
     std::size_t placed = 0;
     for (std::size_t i = 0; i < table.size(); ++i) placed += !table.box(i).isEmpty();

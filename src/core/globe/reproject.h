@@ -1,6 +1,7 @@
 #pragma once
 #include "core/crs/transformation.h"
 #include "core/feature/feature.h"
+#include "core/globe/mapping.h"
 
 namespace ledge::globe {
 
@@ -28,8 +29,11 @@ struct Reprojected {
 Result<Reprojected> reprojected(const FeatureTable& table, const crs::CrsPtr& to,
                                 const Reprojecting& how = {}, const Progress& progress = {});
 
-/// One part of many: what lies outside is left out and counted.
-Result<Reprojected> reprojectedPart(const FeatureTable& part, const crs::CrsPtr& to,
+/// What parts of one whole are reprojected by. Errors: those of Transformation::between.
+Result<Mapping> mappingFor(const crs::CrsPtr& from, const crs::CrsPtr& to, const Reprojecting& how,
+                           const Whole& whole);
+/// One part of many: what lies outside is left out and counted. Errors: Cancelled.
+Result<Reprojected> reprojectedPart(const FeatureTable& part, const Mapping& mapping,
                                     const Reprojecting& how, const Progress& progress = {});
 /// Whether what lies outside is an error: all of the `placed` features that have a geometry, or any
 /// when strict. `sum` counts over all parts, of `all` features; its table tells name and CRS.

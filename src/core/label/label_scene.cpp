@@ -21,7 +21,8 @@ std::vector<Scene::Placed> Scene::place() const {
                     candidate.cost += m_field.over(candidate.boxes);
         }
     }
-    const auto chosen = ledge::label::place(requests, taken, m_frame);
+    const auto chosen = m_effort == Effort::Improved ? ledge::label::place(requests, taken, m_frame)
+                                                     : placeInTurn(requests, taken, m_frame);
     std::vector<Placed> out;
     std::size_t next = 0;
     for (std::size_t i = 0; i < m_wishes.size(); ++i) {

@@ -19,7 +19,8 @@ struct Key {
 /// placed together: pins first where they are pinned, then by rank, size and order.
 class Scene {
 public:
-    explicit Scene(const Box& frame) : m_frame(frame), m_field(frame) {}
+    explicit Scene(const Box& frame, Effort effort = Effort::Improved)
+        : m_frame(frame), m_effort(effort), m_field(frame) {}
 
     struct Wish {
         Key key;
@@ -44,6 +45,7 @@ public:
 
 private:
     Box m_frame;
+    Effort m_effort;
     CostField m_field;
     std::vector<Wish> m_wishes;
     std::vector<Box> m_obstacles;

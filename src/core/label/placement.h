@@ -50,6 +50,9 @@ struct TextSize {
     double width = 0, ascent = 0, descent = 0;
 };
 
+/// How much is done for labels that find no room.
+enum class Effort : std::uint8_t { InTurn, Improved };
+
 /// Eight places around a point mark of a given radius: upper right, upper left, lower right,
 /// lower left, right, left, above, below.
 std::vector<Candidate> aroundPoint(Point anchor, double radius, TextSize text);

@@ -1,6 +1,7 @@
 #include "core/globe/patches.h"
 
 #include <QTest>
+#include <map>
 #include <random>
 
 #include "core/globe/mapping.h"
@@ -46,7 +47,7 @@ private:
     static int compare(const FeatureTable& table, const crs::CrsPtr& to, double tolerance) {
         const auto mapper = Mapper::between(table.info.crs, to, tolerance);
         if (!mapper) return -1;
-        const auto patches = mapper->patches(table);
+        const auto patches = mapper->patches(wholeOf(table));
         if (!patches) return 0;
         const double micrometre = 1e-6 / to->metresPerUnit();
         int taken = 0;
@@ -149,6 +150,54 @@ private slots:
         QCOMPARE(made->clamped, clamped);
     }
 
+    // What two shapes share stays shared, whatever else they have, and part by part.
+    void keepsNeighboursTogether() {
+        const auto from = *crs::crsFromCode(32629), to = *crs::crsFromCode(3035);
+        FeatureList list;
+        list.info.crs = from;
+        for (int i = 0; i < 6000; ++i) {
+            const Point at{400000.0 + i % 80 * 90, 6800000.0 + i / 80 * 90};
+            list.features.push_back({i + 1,
+                                     Geometry::polygon({{at, at + Point{90, 0}, at + Point{90, 90},
+                                                         at + Point{0, 90}}}),
+                                     {}});
+        }
+        // One whose sides are so long that they need points between, about all of them.
+        list.features.push_back(
+            {7000,
+             Geometry::polygon(
+                 {{{400000, 6800000}, {407200, 6800000}, {407200, 6806750}, {400000, 6806750}}}),
+             {}});
+        const FeatureTable table(list);
+        const auto made = mapped(table, to, 0.1);
+        QVERIFY(made.has_value());
+        std::map<std::pair<double, double>, Point> images;
+        const auto look = [&](const GeometryView& shape, const GeometryView& image) {
+            QCOMPARE(image.points.size(), shape.points.size());
+            for (std::size_t i = 0; i < shape.points.size(); ++i) {
+                const auto [it, isNew] =
+                    images.try_emplace({shape.points[i].x, shape.points[i].y}, image.points[i]);
+                QVERIFY(it->second == image.points[i]);
+            }
+        };
+        for (std::size_t i = 0; i < 6000; ++i) look(table.geometry(i), made->table.geometry(i));
+        const GeometryView outer = made->table.geometry(6000);
+        QVERIFY(outer.points.size() > 5);
+        for (const Point corner : table.geometry(6000).points)
+            QVERIFY(std::find(outer.points.begin(), outer.points.end(),
+                              images.at({corner.x, corner.y})) != outer.points.end());
+        const auto mapping = Mapping::between(from, to, 0.1, wholeOf(table));
+        for (const std::size_t begin : {0u, 2500u, 5000u}) {
+            const auto part = table.filtered(
+                [&](const FeatureView& f) { return f.index >= begin && f.index < begin + 2500; });
+            const auto there = mapping->map(part, false, {});
+            QVERIFY(there.has_value());
+            for (std::size_t i = 0; i < part.size(); ++i)
+                QVERIFY(std::ranges::equal(there->table.geometry(i).points,
+                                           made->table.geometry(begin + i).points));
+        }
+    }
+
     void keepsHeightsAndParts() {
         const auto crs = *crs::crsFromCode(32629);
         FeatureList list;
@@ -183,7 +232,7 @@ private slots:
             return true;
         };
         way.sides = [](std::span<const Point>, double, double) { return PatchWay::Sides{100, 0}; };
-        const Patches patches({-10, -10, 10, 10}, 400, way);
+        const Patches patches({-10, -10, 10, 10}, 400, way);  // cells of 1
         std::vector<Point> images;
         int left = 0;
         for (double x = -9.5; x < 9.5; x += 0.25) {
