@@ -65,5 +65,5 @@ sed 's|^    Result<void> draw(const doc::UnknownItem&|    Result<void> draw(cons
 must carto/sheet_painter.cpp
 
 # And it goes through a project.
-"$compiler" -std=c++20 -I"$work" -I"$sources" $flags "$here/beacon.cpp" "$core" -o "$work/beacon" -licuuc -lpthread
+"$compiler" -std=c++20 -I"$work" -I"$sources" $flags "$here/beacon.cpp" "$sources/document/label_pins.cpp" "$core" -o "$work/beacon" -licuuc -lpthread
 "$work/beacon"

@@ -13,9 +13,12 @@ private slots:
     void placesMoreThanInTurn_data() {
         QTest::addColumn<double>("scale");
         QTest::addColumn<double>("gain");
-        // Where most find room; closer all do, and further away hardly any.
-        QTest::newRow("crowded") << 60000.0 << 1.1;
-        for (const double scale : {20000.0, 30000.0, 100000.0, 200000.0, 450000.0})
+        // Room for one comes from moving others: where all find some, or all that is left is
+        // large, there is none to be had.
+        for (const auto& [scale, gain] :
+             {std::pair(20000.0, 1.1), {60000.0, 1.07}, {450000.0, 1.1}})
+            QTest::addRow("crowded, 1 : %g", scale) << scale << gain;
+        for (const double scale : {30000.0, 100000.0, 200000.0})
             QTest::addRow("1 : %g", scale) << scale << 1.0;
     }
     void placesMoreThanInTurn() {
@@ -28,7 +31,8 @@ private slots:
         qInfo("1 : %g: %g of %g placed, %g in turn", scale, after,
               after + double(improved.leftOut.size()), before);
         QVERIFY(before > 0);
-        QVERIFY2(after >= gain * before, qPrintable(QString("%1 of %2").arg(after).arg(before)));
+        QVERIFY2(after >= gain * before - 1e-9,
+                 qPrintable(QString("%1 of %2").arg(after).arg(before)));
         // None lies over another.
         for (std::size_t i = 0; i < improved.labels.size(); ++i)
             for (std::size_t k = 0; k < i; ++k)

@@ -64,6 +64,7 @@ SheetCanvas::SheetCanvas(Workspace& workspace, QWidget* parent)
         m_zoom = 1;
         m_shift = {};
         m_drag = Drag::Nothing;
+        m_corners.end();
         redraw();
     });
     connect(&workspace, &Workspace::pageChanged, this, &SheetCanvas::redraw);

@@ -11,13 +11,15 @@ Grip gripAt(const doc::PageRect& r, QPointF p, double reach) {
     if (p.x() < r.left - reach || p.x() > right + reach || p.y() < r.top - reach ||
         p.y() > bottom + reach)
         return out;
-    if (std::abs(p.x() - r.left) <= reach)
+    // Of something small the middle half is left to be moved by.
+    const double inAcross = std::min(reach, r.width / 4), inDown = std::min(reach, r.height / 4);
+    if (p.x() <= r.left + inAcross)
         out.horizontal = -1;
-    else if (std::abs(p.x() - right) <= reach)
+    else if (p.x() >= right - inAcross)
         out.horizontal = 1;
-    if (std::abs(p.y() - r.top) <= reach)
+    if (p.y() <= r.top + inDown)
         out.vertical = -1;
-    else if (std::abs(p.y() - bottom) <= reach)
+    else if (p.y() >= bottom - inDown)
         out.vertical = 1;
     out.isInside = true;
     return out;
