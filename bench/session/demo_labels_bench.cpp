@@ -1,5 +1,7 @@
 #include <benchmark/benchmark.h>
 
+#include <QGuiApplication>
+
 #include "../../tests/support/coarse_demo.h"
 #include "../../tests/support/crowded_demo.h"
 
@@ -8,6 +10,11 @@ namespace {
 using namespace ledge;
 
 void labelsOfTheDemo(benchmark::State& state) {
+    // Fonts want an application, and this one no display.
+    qputenv("QT_QPA_PLATFORM", "offscreen");
+    static int count = 1;
+    static char name[] = "bench", *words[] = {name, nullptr};
+    static const QGuiApplication application(count, words);
     static const test::CrowdedDemo demo(test::coarseDemo());
     const auto effort = state.range(0) == 0 ? label::Effort::InTurn : label::Effort::Improved;
     std::size_t placed = 0;
