@@ -195,6 +195,25 @@ private slots:
         QVERIFY(!workspace().movesContent());
     }
 
+    // A panel that keeps its layers keeps their labels; nothing of the map is changed there.
+    void leavesLabelsOfKeptLayers() {
+        show("Overview");
+        click("Main map");
+        const doc::Id id = item("Main map").id;
+        QVERIFY(workspace().performOnItem("panel-keep", {{"keep", "yes"}}));
+        QVERIFY(waitUntilIdle(*m_window));
+        press(Qt::Key_Return);
+        workspace().setTool(Tool::Label);
+        const auto before = m_session->snapshot();
+        QTest::mouseClick(canvas(), Qt::LeftButton, {}, middleOf("Main map"));
+        QVERIFY(shown<QLabel>("where")->text().contains("keeps its layers"));
+        press(Qt::Key_PageDown);
+        QVERIFY(!canvas()->labelling().chosen());
+        press(Qt::Key_Delete);
+        QVERIFY(*m_session->snapshot() == *before);
+        QVERIFY(sheet().item(id));
+    }
+
     // Each page of a series on paper of its size; of a range only those.
     void prints() {
         show("Districts");

@@ -283,8 +283,10 @@ const SheetCanvas::ShownPanel* SheetCanvas::labelledPanel() const {
     const auto* item = m_workspace.item();
     if (!m_workspace.movesContent() || m_workspace.tool() != Tool::Label || !item || m_isStale)
         return nullptr;
+    // Labels of kept layers are kept, too.
+    const auto* panel = item->as<doc::MapPanel>();
     const auto it = m_panels.find(item->id);
-    return it == m_panels.end() ? nullptr : &it->second;
+    return it == m_panels.end() || !panel || panel->frozen ? nullptr : &it->second;
 }
 
 void SheetCanvas::followPanel() {
@@ -299,17 +301,15 @@ QPointF SheetCanvas::fromPanel(doc::Id panel, Point framePx) const {
     return toWidget(it->second.toPage.map(QPointF(framePx.x, framePx.y)));
 }
 
-// Labels of kept layers are kept, too.
 bool SheetCanvas::pressLabel(QPointF mm) {
-    const ShownPanel* panel = labelledPanel();
-    if (!panel) return false;
-    const QPointF at = panel->toPage.inverted().map(mm);
-    if (!m_labelling.press({at.x(), at.y()}, panel->frame)) return false;
     if (m_workspace.item()->as<doc::MapPanel>()->frozen)
         m_workspace.say(tr("This panel keeps its layers as they were, its labels too; let it "
                            "follow the map's styles to place them"),
                         true);
-    return true;
+    const ShownPanel* panel = labelledPanel();
+    if (!panel) return false;
+    const QPointF at = panel->toPage.inverted().map(mm);
+    return m_labelling.press({at.x(), at.y()}, panel->frame);
 }
 
 void SheetCanvas::paintLabels(QPainter& painter) const {
@@ -810,6 +810,8 @@ void SheetCanvas::keyPressEvent(QKeyEvent* event) {
         return m_workspace.selectItems(all, all.empty() ? 0 : all.front());
     }
     if (m_workspace.movesContent() && contentKey(event)) return;
+    // Inside of a panel, where labels are taken away by it, it takes no panel away.
+    if (m_workspace.movesContent() && event->key() == Qt::Key_Delete) return;
     if (m_workspace.item() && itemKey(event)) return;
     if (event->key() == Qt::Key_Escape) return m_workspace.selectItem(0);
     if (event->key() == Qt::Key_Plus || event->key() == Qt::Key_Minus) {

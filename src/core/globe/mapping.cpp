@@ -397,6 +397,11 @@ std::optional<Patches> Mapper::patches(const Whole& whole) const {
     });
     if (whole.count < kFewest || whole.extent.isEmpty() || m_isPlane || m_isSame || hasGrids)
         return {};
+    // What files say of their extent may be anything.
+    const Box& e = whole.extent;
+    constexpr double kFarthest = 1e10;
+    for (const double v : {e.xMin, e.yMin, e.xMax, e.yMax})
+        if (!(std::abs(v) < kFarthest)) return {};
     PatchWay way;
     way.exact = [this](std::span<const Point> places, std::vector<Point>& lonLat,
                        std::vector<Point>& images) {

@@ -69,7 +69,10 @@ Patches::Patches(const Box& extent, std::size_t count, PatchWay way) : m_way(std
     const auto cellOf = [this](double v) {
         return static_cast<std::int64_t>(std::floor(v / m_side));
     };
-    m_side = std::exp2(std::ceil(std::log2(std::sqrt(area / cells))));
+    // Never so small that their numbers would not be told apart.
+    const double farthest = std::max({std::abs(extent.xMin), std::abs(extent.xMax),
+                                      std::abs(extent.yMin), std::abs(extent.yMax)});
+    m_side = std::exp2(std::ceil(std::log2(std::max(std::sqrt(area / cells), farthest * 1e-9))));
     for (;; m_side *= 2) {
         m_firstColumn = cellOf(extent.xMin), m_firstRow = cellOf(extent.yMin);
         m_columns = cellOf(extent.xMax) - m_firstColumn + 1;

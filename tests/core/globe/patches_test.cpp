@@ -221,6 +221,25 @@ private slots:
         QCOMPARE(made->outside, std::size_t{0});
     }
 
+    // Extents as damaged files tell them, and shapes that are all in one place.
+    void bearsAnyExtent() {
+        const auto from = *crs::crsFromCode(32629), to = *crs::crsFromCode(3035);
+        const auto mapper = Mapper::between(from, to, 0.1);
+        for (const double far : {1e300, 1e11, double(INFINITY)}) {
+            QVERIFY(!mapper->patches({{-far, 0, far, 1}, 1'000'000}));
+            QVERIFY(!mapper->patches({{0, 0, 1, far}, 1'000'000}));
+        }
+        std::vector<Point> images;
+        for (const std::size_t count : {5000u, 2'000'000'000u}) {
+            const auto patches = mapper->patches({{500000, 6800000, 500000, 6800000}, count});
+            QVERIFY(patches.has_value());
+            QVERIFY(!patches->map(Geometry::point({500010, 6800000}), images));
+            const auto at = patches->map(Point{500000, 6800000});
+            const auto way = crs::Transformation::between(from, to);
+            QVERIFY(!at || distance(*at, way->forward(Point{500000, 6800000})) < 1e-6);
+        }
+    }
+
     // A corner in the way is found out where patches meet it, and left to the exact way.
     void leavesWhatIsNotSmooth() {
         PatchWay way;
