@@ -33,24 +33,28 @@ public:
         if (m_levels.size() == 1) return visit(static_cast<std::size_t>(m_items.front()));
         struct Step {
             std::uint32_t node, level;
+            bool isInside;  // so that all beneath it meets
         };
         // A node on each level at most waits with its siblings.
         std::array<Step, kNode * 12> waiting;  // NOLINT: filled as it is used
         std::size_t depth = 0;
         waiting[depth++] = {static_cast<std::uint32_t>(m_boxes.size() - 1),
-                            static_cast<std::uint32_t>(m_levels.size() - 1)};
+                            static_cast<std::uint32_t>(m_levels.size() - 1),
+                            holds(box, m_boxes.back())};
         while (depth > 0) {
             const Step at = waiting[--depth];
             const std::uint32_t first = m_items[at.node];
             const std::uint32_t end = std::min(first + kNode, m_levels[at.level - 1]);
             if (at.level == 1) {
                 for (std::uint32_t leaf = first; leaf < end; ++leaf)
-                    if (meets(m_boxes[leaf], box) &&
+                    if ((at.isInside || meets(m_boxes[leaf], box)) &&
                         !visit(static_cast<std::size_t>(m_items[leaf])))
                         return false;
             } else {
                 for (std::uint32_t child = first; child < end; ++child)
-                    if (meets(m_boxes[child], box)) waiting[depth++] = {child, at.level - 1};
+                    if (at.isInside || meets(m_boxes[child], box))
+                        waiting[depth++] = {child, at.level - 1,
+                                            at.isInside || holds(box, m_boxes[child])};
             }
         }
         return true;
@@ -62,6 +66,11 @@ private:
     static bool meets(const Box& a, const Box& b) {
         return ((a.xMin <= b.xMax) & (b.xMin <= a.xMax) & (a.yMin <= b.yMax) &
                 (b.yMin <= a.yMax)) != 0;
+    }
+
+    static bool holds(const Box& outer, const Box& inner) {
+        return outer.xMin <= inner.xMin && outer.yMin <= inner.yMin && outer.xMax >= inner.xMax &&
+               outer.yMax >= inner.yMax;
     }
 
     std::size_t m_count = 0;              ///< of boxes that are not empty

@@ -152,6 +152,38 @@ bool isLike(std::string_view text, std::string_view pattern) {
     return p == pattern.size();
 }
 
+// A pattern made ready: what stands between its %, where nothing else is special.
+class Pattern {
+public:
+    explicit Pattern(std::string_view pattern) : m_pattern(pattern) {
+        if (pattern.find_first_of("_\\") != std::string_view::npos) return;
+        m_isPlain = true;
+        for (std::size_t at = 0; at <= pattern.size();) {
+            const std::size_t end = std::min(pattern.find('%', at), pattern.size());
+            m_pieces.push_back(pattern.substr(at, end - at));
+            at = end + 1;
+        }
+    }
+    // Bytes are enough: a letter of UTF-8 begins nowhere within another.
+    bool matches(std::string_view text) const {
+        if (!m_isPlain) return isLike(text, m_pattern);
+        if (m_pieces.size() == 1) return text == m_pieces.front();
+        if (!text.starts_with(m_pieces.front())) return false;
+        text.remove_prefix(m_pieces.front().size());
+        for (std::size_t k = 1; k + 1 < m_pieces.size(); ++k) {
+            const std::size_t at = text.find(m_pieces[k]);
+            if (at == std::string_view::npos) return false;
+            text.remove_prefix(at + m_pieces[k].size());
+        }
+        return text.ends_with(m_pieces.back());
+    }
+
+private:
+    std::string_view m_pattern;
+    bool m_isPlain = false;
+    std::vector<std::string_view> m_pieces;
+};
+
 class LikeNode final : public Node {
 public:
     LikeNode(NodePtr text, NodePtr pattern)
@@ -161,10 +193,13 @@ public:
         m_text->values(batch, text);
         m_pattern->values(batch, pattern);
         out.reset(Kind::Boolean, batch.count);
+        std::optional<Pattern> ready;
+        std::string_view readied;
         for (std::size_t i = 0; i < batch.count; ++i) {
             if (text.valid[i] == 0 || pattern.valid[i] == 0) continue;
+            if (!ready || readied != pattern.texts[i]) ready.emplace(readied = pattern.texts[i]);
             out.valid[i] = 1;
-            out.wholes[i] = isLike(text.texts[i], pattern.texts[i]) ? 1 : 0;
+            out.wholes[i] = ready->matches(text.texts[i]) ? 1 : 0;
         }
     }
 

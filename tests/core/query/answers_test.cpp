@@ -1,4 +1,5 @@
 #include <QTest>
+#include <functional>
 
 #include "core/base/parallel.h"
 #include "core/base/random.h"
@@ -290,6 +291,45 @@ private Q_SLOTS:
         stop.request_stop();
         const auto stopped = rowsWhere(*question, table, {stop.get_token(), {}});
         QVERIFY(!stopped && stopped.error().code == ErrorCode::Cancelled);
+    }
+
+    // Whatever the pattern, what it finds is what trying every way finds.
+    void matchesAsTryingEveryWayDoes() {
+        const std::function<bool(std::string_view, std::string_view)> matches =
+            [&](std::string_view text, std::string_view pattern) -> bool {
+            if (pattern.empty()) return text.empty();
+            if (pattern[0] == '%')
+                return matches(text, pattern.substr(1)) ||
+                       (!text.empty() && matches(text.substr(1), pattern));
+            return !text.empty() && (pattern[0] == '_' || pattern[0] == text[0]) &&
+                   matches(text.substr(1), pattern.substr(1));
+        };
+        Random random(8);
+        const auto any = [&](const char* letters, int most) {
+            std::string out;
+            const std::string all = letters;
+            for (int i = random.below(most + 1); i > 0; --i)
+                out += all[static_cast<std::size_t>(random.below(static_cast<int>(all.size())))];
+            return out;
+        };
+        FeatureList list;
+        list.info.fields = {{"c", FieldType::Text}};
+        for (int i = 0; i < 300; ++i) list.features.push_back({i, {}, {Value(any("aab", 9))}});
+        const FeatureTable table(list);
+        std::size_t found = 0;
+        for (int i = 0; i < 400; ++i) {
+            const std::string pattern = any(i % 2 == 0 ? "ab%%" : "ab%_", 6);
+            const auto question = Question::condition("c LIKE '" + pattern + "'", table.info);
+            QVERIFY(question);
+            std::vector<std::size_t> wanted;
+            for (std::size_t row = 0; row < table.size(); ++row)
+                if (matches(std::get<std::string>(table.value(row, 0)), pattern))
+                    wanted.push_back(row);
+            const auto rows = rowsWhere(*question, table);
+            QVERIFY2(rows && rows->rows == wanted, pattern.c_str());
+            found += wanted.size();
+        }
+        QVERIFY(found > 5000);
     }
 
     // Written shapes may stand in another CRS than the layer.
