@@ -1,6 +1,8 @@
 #include <benchmark/benchmark.h>
 
+#include <fcntl.h>
 #include <sys/resource.h>
+#include <unistd.h>
 
 #include <filesystem>
 #include <fstream>
@@ -49,20 +51,40 @@ const fs::path& file() {
     return path;
 }
 
+// The system forgets the file, so that it comes from the disk, as for who opens it first.
+void forgetFile() {
+    const int handle = open(file().c_str(), O_RDONLY);
+    (void)posix_fadvise(handle, 0, 0, POSIX_FADV_DONTNEED);
+    close(handle);
+}
+void readBytes() {
+    std::ifstream in(file(), std::ios::binary);
+    std::vector<char> buffer(1 << 20);
+    while (in.read(buffer.data(), static_cast<std::streamsize>(buffer.size())) || in.gcount() > 0)
+        benchmark::DoNotOptimize(buffer.data());
+}
+
 // What nobody can do without: every byte of the file, read once.
 void readFile(benchmark::State& state) {
     (void)file();
-    for (auto _ : state) {
-        std::ifstream in(file(), std::ios::binary);
-        std::vector<char> buffer(1 << 20);
-        while (in.read(buffer.data(), static_cast<std::streamsize>(buffer.size())) ||
-               in.gcount() > 0)
-            benchmark::DoNotOptimize(buffer.data());
-    }
+    for (auto _ : state) readBytes();
     state.counters["MB"] = static_cast<double>(fs::file_size(file())) / 1e6;
 }
 BENCHMARK(readFile)
     ->Name("read of a million polygons' bytes")
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
+
+void readFromDisk(benchmark::State& state) {
+    for (auto _ : state) {
+        state.PauseTiming();
+        forgetFile();
+        state.ResumeTiming();
+        readBytes();
+    }
+}
+BENCHMARK(readFromDisk)
+    ->Name("file of a million polygons, from the disk: its bytes")
     ->Unit(benchmark::kMillisecond)
     ->UseRealTime();
 
@@ -207,6 +229,25 @@ void drawTable(benchmark::State& state) {
 BENCHMARK(drawTable)
     ->Name("million polygons: draw, 0 all 1 some 2 between")
     ->DenseRange(0, 2)
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
+
+// From a file that nobody has read yet to the first picture of all of it.
+void firstSight(benchmark::State& state) {
+    for (auto _ : state) {
+        state.PauseTiming();
+        forgetFile();
+        state.ResumeTiming();
+        const Map shown(kScales[0]);
+        carto::MapRenderer renderer(shown.cache);
+        carto::MapReport report;
+        benchmark::DoNotOptimize(
+            renderer.picture(shown.document, shown.document.layers, shown.frame, {}, report)
+                .has_value());
+    }
+}
+BENCHMARK(firstSight)
+    ->Name("file of a million polygons, from the disk: opened and drawn")
     ->Unit(benchmark::kMillisecond)
     ->UseRealTime();
 

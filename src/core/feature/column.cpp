@@ -5,10 +5,6 @@
 #include "core/geometry/point.h"
 
 namespace ledge {
-namespace {
-// Beyond so many different texts a column hardly repeats itself; looking each up would only cost.
-constexpr std::size_t kMostKnown = 1 << 14;
-}  // namespace
 
 FieldType widerType(FieldType one, FieldType other) {
     if (one == other) return one;
@@ -28,12 +24,13 @@ FieldType typeOf(const Value& value) {
     return FieldType::Text;
 }
 
-std::uint32_t Column::codeOf(const std::string& text) {
-    if (const auto it = m_known.find(text); it != m_known.end()) return it->second;
+std::uint32_t Column::codeOf(std::string_view text) {
+    const auto known = m_known.find(text, [this](std::uint32_t code) { return ofCode(code); });
+    if (known) return *known;
     const auto code = static_cast<std::uint32_t>(m_ends.size());
     m_letters += text;
     m_ends.push_back(m_letters.size());
-    if (m_known.size() < kMostKnown) m_known.emplace(text, code);
+    m_known.remember(text, code);
     return code;
 }
 
@@ -127,8 +124,9 @@ std::string_view Column::text(std::size_t i) const {
     return m_type == FieldType::Text && !isMissing(i) ? stored(i) : std::string_view();
 }
 
-std::string_view Column::stored(std::size_t i) const {
-    const std::uint32_t code = m_codes[i];
+std::string_view Column::stored(std::size_t i) const { return ofCode(m_codes[i]); }
+
+std::string_view Column::ofCode(std::uint32_t code) const {
     const std::uint64_t begin = code == 0 ? 0 : m_ends[code - 1];
     return std::string_view(m_letters).substr(begin, m_ends[code] - begin);
 }

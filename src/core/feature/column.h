@@ -1,9 +1,9 @@
 #pragma once
 #include <span>
 #include <string_view>
-#include <unordered_map>
 #include <vector>
 
+#include "core/feature/known_texts.h"
 #include "core/feature/value.h"
 
 namespace ledge {
@@ -39,7 +39,8 @@ public:
 
 private:
     void widen(FieldType type);
-    std::uint32_t codeOf(const std::string& text);
+    std::uint32_t codeOf(std::string_view text);
+    std::string_view ofCode(std::uint32_t code) const;
     std::string_view stored(std::size_t i) const;
 
     FieldType m_type;
@@ -52,7 +53,7 @@ private:
     std::vector<std::uint32_t> m_codes;
     std::vector<std::uint64_t> m_ends;
     std::string m_letters;
-    std::unordered_map<std::string, std::uint32_t> m_known;  ///< while appending
+    KnownTexts m_known;  ///< while appending
 };
 
 /// The narrowest type that holds values of both.

@@ -1,6 +1,11 @@
 #include "core/feature/feature.h"
 
 #include <algorithm>
+#include <exception>
+#include <thread>
+
+#include "core/base/parallel.h"
+#include "core/base/pipe.h"
 
 namespace ledge {
 
@@ -23,6 +28,67 @@ Result<std::vector<std::size_t>> fieldsOf(const LayerInfo& layer, const Query& q
     return out;
 }
 
+namespace {
+// Puts features into a table beside the thread that reads them, a batch at a time. Batches come
+// back empty, so that their arrays need not be made anew.
+class Gathering {
+public:
+    explicit Gathering(FeatureTableBuilder& builder) : m_builder(builder) {
+        for (std::size_t i = 0; i < kAhead + 1; ++i) m_empty.put({});
+        m_thread = std::jthread([this] { gather(); });
+    }
+    ~Gathering() { end(); }
+
+    // Whether more is taken: not once there is no memory for it.
+    bool add(const Feature& feature) {
+        if (m_batch.size == m_batch.features.size()) m_batch.features.emplace_back();
+        m_batch.features[m_batch.size++] = feature;
+        if (m_batch.size < kBatch) return true;
+        if (!m_full.put(std::move(m_batch))) return false;
+        auto next = m_empty.take();
+        m_batch = next ? *std::move(next) : Batch();
+        return next.has_value();
+    }
+    // All is in the table, or it is thrown why not.
+    void finish() {
+        if (m_batch.size > 0) m_full.put(std::move(m_batch));
+        end();
+        if (m_thrown) std::rethrow_exception(m_thrown);
+    }
+
+private:
+    static constexpr std::size_t kBatch = 1024, kAhead = 3;
+    struct Batch {
+        std::vector<Feature> features;
+        std::size_t size = 0;
+    };
+
+    void gather() {
+        try {
+            while (auto batch = m_full.take()) {
+                for (std::size_t i = 0; i < batch->size; ++i) m_builder.add(batch->features[i]);
+                batch->size = 0;
+                m_empty.put(*std::move(batch));
+            }
+        } catch (...) {
+            m_thrown = std::current_exception();
+            m_full.end();
+        }
+        m_empty.end();
+    }
+    void end() {
+        m_full.end();
+        if (m_thread.joinable()) m_thread.join();
+    }
+
+    FeatureTableBuilder& m_builder;
+    Batch m_batch;
+    Pipe<Batch> m_full{kAhead}, m_empty{kAhead + 2};
+    std::exception_ptr m_thrown;
+    std::jthread m_thread;
+};
+}  // namespace
+
 Result<TablePtr> readAll(const FeatureSource& source, std::size_t layer, const Progress& progress,
                          const Query& query) {
     const bool isWhole = query.extent.isEmpty() && !query.columns && query.limit == 0 &&
@@ -34,14 +100,24 @@ Result<TablePtr> readAll(const FeatureSource& source, std::size_t layer, const P
     std::vector<Field> kept;
     for (const std::size_t i : *fields) kept.push_back(info.fields[i]);
     info.fields = std::move(kept);
+    constexpr std::int64_t kWorthAThread = 20'000;
+    const bool isLarge = info.count >= kWorthAThread && threadCount() > 1;
     FeatureTableBuilder builder(std::move(info));
-    const auto done = source.scan(
-        layer, query,
-        [&](const Feature& feature) {
-            builder.add(feature);
-            return true;
-        },
-        progress);
+    Result<void> done;
+    if (isLarge) {
+        Gathering gathering(builder);
+        done = source.scan(
+            layer, query, [&](const Feature& feature) { return gathering.add(feature); }, progress);
+        gathering.finish();
+    } else {
+        done = source.scan(
+            layer, query,
+            [&](const Feature& feature) {
+                builder.add(feature);
+                return true;
+            },
+            progress);
+    }
     if (!done) return done.error();
     return TablePtr(std::make_shared<const FeatureTable>(builder.finish()));
 }

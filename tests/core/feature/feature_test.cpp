@@ -2,8 +2,8 @@
 
 #include <QTest>
 
+#include "core/base/parallel.h"
 #include "core/base/random.h"
-
 #include "core/feature/summary.h"
 #include "core/globe/reproject.h"
 
@@ -86,6 +86,84 @@ private slots:
             }
         }
         QCOMPARE(i, list.features.size());
+    }
+
+    // Texts that come again, that never do, and first the one, then the other.
+    void remembersTexts_data() {
+        QTest::addColumn<int>("count");
+        QTest::addColumn<int>("different");
+        QTest::addColumn<bool>("isOnce");  // stored
+        QTest::newRow("few") << 60000 << 9 << true;
+        QTest::newRow("as many as are remembered") << 60000 << 16384 << true;
+        QTest::newRow("more") << 60000 << 20000 << false;
+        QTest::newRow("all") << 60000 << 60000 << false;
+    }
+    void remembersTexts() {
+        QFETCH(int, count);
+        QFETCH(int, different);
+        QFETCH(bool, isOnce);
+        const auto textOf = [&](int i) {
+            return "text " + std::to_string(std::int64_t{i} * 7919 % different);
+        };
+        Column column(FieldType::Text);
+        std::size_t letters = 0;
+        for (int i = 0; i < count; ++i) {
+            column.append(Value(textOf(i)));
+            letters += textOf(i).size();
+        }
+        column.close();
+        for (int i = 0; i < count; ++i)
+            if (column.text(std::size_t(i)) != textOf(i)) QFAIL(qPrintable(QString::number(i)));
+        const std::size_t bytes = column.bytes() - std::size_t(count) * 4;
+        QVERIFY2((bytes < letters / 2) == isOnce || different == 16384,
+                 qPrintable(QString::number(bytes)));
+        if (isOnce) QVERIFY(bytes < std::size_t(different) * 24 + 10000);
+    }
+
+    // A large layer is put together beside the thread that reads it; stopping either is no loss.
+    void readsALargeLayer_data() {
+        QTest::addColumn<int>("threads");
+        QTest::newRow("one thread") << 1;
+        QTest::newRow("two") << 2;
+    }
+    void readsALargeLayer() {
+        class Listed final : public FeatureSource {
+        public:
+            explicit Listed(FeatureList list) : m_list(std::move(list)) {
+                m_list.info.count = std::int64_t(m_list.features.size());
+                m_layers = {m_list.info};
+            }
+            std::string format() const override { return "list"; }
+            const std::vector<LayerInfo>& layers() const override { return m_layers; }
+            Result<void> scan(std::size_t, const Query&,
+                              const std::function<bool(const Feature&)>& visit,
+                              const Progress&) const override {
+                for (std::size_t i = 0; i < m_list.features.size(); ++i) {
+                    if (i == breaksAt) return Error{ErrorCode::IoFailure, "list", "broke", ""};
+                    if (!visit(m_list.features[i])) break;
+                }
+                return {};
+            }
+            std::size_t breaksAt = SIZE_MAX;
+
+        private:
+            FeatureList m_list;
+            std::vector<LayerInfo> m_layers;
+        };
+        QFETCH(int, threads);
+        setThreadCount(unsigned(threads));
+        const FeatureList list = many(70'001);
+        Listed source(list);
+        const auto table = readAll(source, 0);
+        QVERIFY(table);
+        QCOMPARE((*table)->size(), list.features.size());
+        std::size_t i = 0;
+        for (const FeatureView view : **table)
+            if (!(view.toFeature() == list.features[i++])) QFAIL(qPrintable(QString::number(i)));
+        source.breaksAt = 30'000;
+        const auto broken = readAll(source, 0);
+        QVERIFY(!broken && broken.error().why == "broke");
+        setThreadCount(0);
     }
 
     void widensAFieldToWhatComes_data() {
