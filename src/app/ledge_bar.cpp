@@ -9,6 +9,7 @@
 
 #include "app/theme.h"
 #include "app/widgets/form.h"
+#include "app/widgets/rows.h"
 #include "carto/sheet_painter.h"
 #include "document/edits/sheet_edits.h"
 #include "document/map_crs.h"
@@ -292,10 +293,7 @@ void LedgeBar::rebuild() {
     if (now == m_known && m_cards->layout()->count() > 0) return refreshShown();
     m_known = now;
     m_byId.clear();
-    while (QLayoutItem* item = m_cards->layout()->takeAt(0)) {
-        if (item->widget()) item->widget()->hide(), item->widget()->deleteLater();
-        delete item;
-    }
+    clearRows(m_cards->layout());
     const auto put = [&](doc::Id id, const std::string& name, const QString& kind,
                          const QString& tip, const std::function<void()>& show) {
         auto* card = new Card(text(name), kind);

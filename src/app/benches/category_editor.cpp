@@ -5,6 +5,7 @@
 #include "app/benches/bench_page.h"
 #include "app/theme.h"
 #include "app/widgets/look_sample.h"
+#include "app/widgets/rows.h"
 #include "core/base/numbers.h"
 #include "document/json/members.h"
 
@@ -155,24 +156,12 @@ void CategoryEditor::fillMenu(QMenu& menu, std::size_t i) {
     });
 }
 
-void CategoryEditor::makeRows(std::size_t count) {
-    while (m_rows.size() > count) {
-        m_rows.back().widget->hide();
-        m_rows.back().widget->deleteLater();
-        m_rows.pop_back();
-    }
-    while (m_rows.size() < count) {
-        m_rows.push_back(makeRow(m_rows.size()));
-        m_list->addWidget(m_rows.back().widget);
-    }
-}
-
 void CategoryEditor::show(const doc::VectorStyle& style, GeometryType geometry,
                           const std::map<std::string, std::int64_t>& counts,
                           const std::string& chosenValue) {
     m_style = style;
     m_counts = counts;
-    makeRows(style.categories.size());
+    keepRows(m_rows, style.categories.size(), m_list, [this](std::size_t i) { return makeRow(i); });
     std::int64_t all = 0, known = 0;
     for (const auto& [value, count] : counts) all += count;
     for (std::size_t i = 0; i < style.categories.size(); ++i) {

@@ -34,7 +34,6 @@ private:
         QLabel* count;
         QToolButton* more;
     };
-    void makeRows(std::size_t count);
     Row makeRow(std::size_t i);
     std::int64_t countOf(const doc::Category& category) const;
     void fillMenu(QMenu& menu, std::size_t i);

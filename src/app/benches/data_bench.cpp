@@ -7,6 +7,7 @@
 
 #include "app/theme.h"
 #include "app/widgets/file_filters.h"
+#include "app/widgets/rows.h"
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
 #include "document/edits/layer_edits.h"
@@ -341,10 +342,7 @@ void DataBench::guess(const doc::SourceRef& source, const session::SourceFacts& 
 }
 
 void DataBench::showGuesses(const std::vector<session::CrsGuess>& guesses) {
-    while (QLayoutItem* item = m_guessRows->takeAt(0)) {
-        item->widget()->deleteLater();
-        delete item;
-    }
+    clearRows(m_guessRows);
     m_guessPart->setVisible(!guesses.empty());
     if (guesses.empty()) return;
     m_guessRows->addWidget(makeLabel(tr("In these it would lie on the other data:"), "muted"));

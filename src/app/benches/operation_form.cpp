@@ -1,4 +1,5 @@
 #include "app/benches/operation_form.h"
+#include "app/widgets/rows.h"
 
 #include "core/base/numbers.h"
 
@@ -40,12 +41,7 @@ QWidget* OperationForm::makeField(const session::Setting& setting) {
 }
 
 void OperationForm::rebuild() {
-    // A field may be the sender of the signal that led here: it goes later, and is found no more.
-    for (const auto& [key, field] : m_fields) field->setObjectName({});
-    while (QLayoutItem* item = m_rows->takeAt(0)) {
-        if (item->widget()) item->widget()->hide(), item->widget()->deleteLater();
-        delete item;
-    }
+    clearRows(m_rows);
     m_fields.clear();
     if (!m_operation) return;
     for (const session::Setting& setting : m_operation->settings) {

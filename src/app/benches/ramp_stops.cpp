@@ -7,6 +7,7 @@
 
 #include "app/widgets/colour_button.h"
 #include "app/widgets/form.h"
+#include "app/widgets/rows.h"
 
 namespace ledge::app {
 namespace {
@@ -41,10 +42,7 @@ void RampStops::show(const Ramp& ramp, int decimals, double step) {
 }
 
 void RampStops::rebuild() {
-    while (QLayoutItem* item = m_rows->takeAt(0)) {
-        if (item->widget()) item->widget()->hide(), item->widget()->deleteLater();
-        delete item;
-    }
+    clearRows(m_rows);
     const std::size_t count = std::min(kMostShown, m_ramp.stops.size());
     for (std::size_t i = 0; i < count; ++i) {
         const int row = static_cast<int>(i);

@@ -3,6 +3,7 @@
 #include "app/benches/bench_page.h"
 #include "app/theme.h"
 #include "app/widgets/look_sample.h"
+#include "app/widgets/rows.h"
 #include "document/json/members.h"
 
 namespace ledge::app {
@@ -109,22 +110,10 @@ RuleEditor::Row RuleEditor::makeRow(std::size_t i) {
     return row;
 }
 
-void RuleEditor::makeRows(std::size_t count) {
-    while (m_rows.size() > count) {
-        m_rows.back().widget->hide();
-        m_rows.back().widget->deleteLater();
-        m_rows.pop_back();
-    }
-    while (m_rows.size() < count) {
-        m_rows.push_back(makeRow(m_rows.size()));
-        m_list->addWidget(m_rows.back().widget);
-    }
-}
-
 void RuleEditor::show(const doc::VectorStyle& style, GeometryType geometry,
                       std::optional<std::size_t> chosenRule) {
     m_style = style;
-    makeRows(style.rules.size());
+    keepRows(m_rows, style.rules.size(), m_list, [this](std::size_t i) { return makeRow(i); });
     showCheck(m_others, style.showsOthers);
     for (std::size_t i = 0; i < style.rules.size(); ++i) {
         const Row& row = m_rows[i];

@@ -33,7 +33,6 @@ private:
         QDoubleSpinBox* widest;
         QDoubleSpinBox* closest;
     };
-    void makeRows(std::size_t count);
     Row makeRow(std::size_t i);
     void change(const std::vector<doc::StyleRule>& rules);
 

@@ -6,6 +6,7 @@
 
 #include "app/sheet/item_menu.h"
 #include "app/theme.h"
+#include "app/widgets/rows.h"
 #include "core/base/numbers.h"
 #include "core/base/paper.h"
 #include "document/edits/sheet_edits.h"
@@ -256,10 +257,7 @@ QString SheetBench::freeName(const QString& wanted) const {
 }
 
 void SheetBench::listSheets() {
-    while (QLayoutItem* item = m_sheets->takeAt(0)) {
-        if (item->widget()) item->widget()->hide(), item->widget()->deleteLater();
-        delete item;
-    }
+    clearRows(m_sheets);
     for (const doc::Sheet& sheet : workspace().document().sheets) {
         auto* row =
             makeButton(QString("%1   %2").arg(qtext(sheet.name),

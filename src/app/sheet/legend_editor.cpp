@@ -4,6 +4,7 @@
 #include <set>
 
 #include "app/benches/bench_page.h"
+#include "app/widgets/rows.h"
 #include "carto/legend.h"
 #include "carto/sheet_painter.h"
 #include "document/json/members.h"
@@ -44,10 +45,7 @@ void LegendEditor::show(const doc::SheetItem& item) {
         now += (m_workspace.isLit(*layer) ? "|+" : "|-") + layer->name;
     if (now == m_shown) return;
     m_shown = now;
-    while (QLayoutItem* old = m_rows->takeAt(0)) {
-        if (old->widget()) old->widget()->hide(), old->widget()->deleteLater();
-        delete old;
-    }
+    clearRows(m_rows);
     if (const auto* legend = item.as<doc::LegendItem>()) showLegend(*legend);
     if (const auto* credits = item.as<doc::CreditsItem>()) showCredits(*credits);
 }

@@ -1,6 +1,7 @@
 #include "app/sheet/panel_editor.h"
 
 #include "app/benches/bench_page.h"
+#include "app/widgets/rows.h"
 #include "core/base/numbers.h"
 #include "document/edits/sheet_edits.h"
 #include "document/json/members.h"
@@ -194,10 +195,7 @@ void PanelEditor::showGrids(const doc::MapPanel& panel) {
     const std::string shown = doc::styleText(panel.grids);
     if (shown == m_shownGrids) return;
     m_shownGrids = shown;
-    while (QLayoutItem* old = m_grids->takeAt(0)) {
-        if (old->widget()) old->widget()->hide(), old->widget()->deleteLater();
-        delete old;
-    }
+    clearRows(m_grids);
     for (std::size_t i = 0; i < panel.grids.size(); ++i) {
         const doc::PanelGrid& grid = panel.grids[i];
         const auto change = [this, i](const std::function<void(doc::PanelGrid&)>& act) {

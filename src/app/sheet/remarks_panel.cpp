@@ -1,6 +1,7 @@
 #include "app/sheet/remarks_panel.h"
 
 #include "app/theme.h"
+#include "app/widgets/rows.h"
 
 namespace ledge::app {
 namespace {
@@ -46,10 +47,7 @@ void RemarksPanel::look(double dpi) {
 }
 
 void RemarksPanel::list() {
-    while (QLayoutItem* old = m_rows->takeAt(0)) {
-        if (old->widget()) old->widget()->hide(), old->widget()->deleteLater();
-        delete old;
-    }
+    clearRows(m_rows);
     m_said->setText(m_remarks.empty() ? tr("Nothing to mend.")
                                       : tr("To look at: %1").arg(m_remarks.size()));
     for (std::size_t i = 0; i < std::min(m_remarks.size(), kMostShown); ++i) {

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "app/benches/bench_page.h"
+#include "app/widgets/rows.h"
 #include "core/base/numbers.h"
 #include "document/json/members.h"
 
@@ -72,8 +73,8 @@ SeriesEditor::SeriesEditor(Workspace& workspace, session::FactBook& facts, QWidg
     feature->addWidget(
         sideBySide({captioned(tr("Margin"), m_margin), captioned(tr("Scale"), m_scale)}));
     feature->addWidget(m_alone);
-    feature->addWidget(
-        sideBySide({captioned(tr("Of the layer"), m_filtered), captioned(tr("only"), m_filter)}));
+    feature->addWidget(captioned(tr("Another layer, filtered for each page"), m_filtered));
+    feature->addWidget(captioned(tr("Of it only features for which"), m_filter));
     feature->addWidget(captioned(tr("Marked in the panel"), m_index));
     rows->addWidget(m_featurePart);
     m_thingPart = new QWidget;
@@ -159,10 +160,7 @@ void SeriesEditor::listThings(const doc::Sheet& sheet) {
     for (const auto& [shown, one] : all) now += "|" + one + (isIn(one) ? "+" : "-");
     if (now == m_shownThings) return;
     m_shownThings = now;
-    while (QLayoutItem* old = m_things->takeAt(0)) {
-        if (old->widget()) old->widget()->hide(), old->widget()->deleteLater();
-        delete old;
-    }
+    clearRows(m_things);
     for (const auto& [shown, one] : all) {
         auto* box = new QCheckBox(shown);
         box->setObjectName("seriesThing." + shown);
