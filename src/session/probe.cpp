@@ -11,12 +11,22 @@
 
 namespace ledge::session {
 namespace {
-std::string heightText(double value, const doc::SourceRef& source, bool isHeight) {
+// Of what was derived here the unit is known.
+std::string derivedUnit(const doc::SourceRef& source) {
+    if (!source.lineage) return {};
+    const auto& [operation, inputs, parameters, remarks] = *source.lineage;
+    const auto unit = parameters.find("unit");
+    if (operation == "slope" && unit != parameters.end() && unit->second == "percent") return " %";
+    return operation == "slope" || operation == "aspect" ? "°" : "";
+}
+
+std::string valueText(double value, const doc::SourceRef& source, bool isHeight) {
     if (!std::isfinite(value)) return "no data";
-    const int decimals = std::abs(value) < 10 && !isHeight ? 3 : 1;
-    std::string text = formatNumber(value, {decimals, true});
-    if (isHeight) text += source.heightUnit == doc::HeightUnit::Foot ? " ft" : " m";
-    return text;
+    const std::string unit = !isHeight                                    ? derivedUnit(source)
+                             : source.heightUnit == doc::HeightUnit::Foot ? " ft"
+                                                                          : " m";
+    const int decimals = std::abs(value) < 10 && unit.empty() ? 3 : 1;
+    return formatNumber(value, {decimals, true}) + unit;
 }
 
 double valueAtMap(const Pyramid& pyramid, const crs::CrsPtr& mapCrs, Point at) {
@@ -111,7 +121,7 @@ std::vector<ProbeHit> probe(const doc::Document& document, const SourceCache& ca
         hit.layer = layer.id;
         hit.layerName = source->name;
         const std::string name = className(layer, value);
-        hit.title = name.empty() ? heightText(value, *source, layer.readsHeights()) : name;
+        hit.title = name.empty() ? valueText(value, *source, layer.readsHeights()) : name;
         hit.values = {{layer.readsHeights() ? "height"
                        : name.empty()       ? "value"
                                             : "class",
@@ -142,9 +152,8 @@ std::vector<std::pair<std::string, std::string>> rasterValues(const doc::Documen
         const double value = valueAtMap(**pyramid, mapCrs, at);
         const std::string name = className(layer, value);
         if (std::isfinite(value))
-            out.emplace_back(source->name, name.empty()
-                                               ? heightText(value, *source, layer.readsHeights())
-                                               : name);
+            out.emplace_back(source->name,
+                             name.empty() ? valueText(value, *source, layer.readsHeights()) : name);
     }
     return out;
 }

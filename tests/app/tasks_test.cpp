@@ -211,8 +211,8 @@ private:
         bool isSaid = false;
         for (const QString& line : probed()) {
             const double said =
-                QString(line).replace(QChar(0x2212), '-').section(' ', 0, 0).toDouble();
-            isSaid = isSaid || std::abs(said - slope) < 0.02;
+                QString(line).replace(QChar(0x2212), '-').section(QChar(0xB0), 0, 0).toDouble();
+            isSaid = isSaid || (line.endsWith(QChar(0xB0)) && std::abs(said - slope) < 0.06);
         }
         QVERIFY2(isSaid, qPrintable(QString::number(slope) + " not in: " + probed().join("; ")));
     }

@@ -7,6 +7,7 @@
 #include "document/edits/layer_edits.h"
 #include "document/edits/sheet_edits.h"
 #include "io/files/atomic_file.h"
+#include "session/derive/lineage.h"
 #include "session/export_sheet.h"
 #include "session/jump.h"
 #include "session/new_layers.h"
@@ -402,6 +403,54 @@ private slots:
         }));
         QCOMPARE(rasterValues(*document, cache, mapCrs, at).size(), std::size_t{1});
         QVERIFY(probe(*document, cache, mapCrs, {0, 0}, 30).empty());
+    }
+
+    // Of what was derived here the unit is known, and said.
+    void probesDerivedNumbers_data() {
+        QTest::addColumn<QString>("operation");
+        QTest::addColumn<QString>("unit");
+        QTest::addColumn<QString>("said");
+        QTest::newRow("degrees") << "slope"
+                                 << "degrees"
+                                 << "°";
+        QTest::newRow("percent") << "slope"
+                                 << "percent"
+                                 << " %";
+        QTest::newRow("directions") << "aspect"
+                                    << ""
+                                    << "°";
+    }
+    void probesDerivedNumbers() {
+        QFETCH(QString, operation);
+        QFETCH(QString, unit);
+        QFETCH(QString, said);
+        doc::Document document = *loadProject(test::coarseDemo());
+        const auto dem = std::find_if(document.sources.begin(), document.sources.end(),
+                                      [](const auto& s) { return s.name == "Island DEM"; });
+        QVERIFY(dem != document.sources.end());
+        doc::SourceRef derived;
+        derived.id = 9001, derived.name = "Derived";
+        derived.lineage = doc::Lineage{operation.toStdString(), {inputFrom(*dem)}, {}};
+        if (!unit.isEmpty()) derived.lineage->parameters["unit"] = unit.toStdString();
+        document.sources.push_back(derived);
+        doc::Layer layer;
+        layer.id = 9002, layer.source = derived.id;
+        layer.content = doc::RasterLayer{};
+        document.layers.insert(document.layers.begin(), std::make_shared<doc::Layer>(layer));
+        const SourceCache cache;
+        const auto mapCrs = *crs::parseCrs(document.mapCrs);
+        const Box land = cache.extent(*dem, mapCrs);
+        int met = 0;
+        for (int i = 1; i < 9; ++i) {
+            const Point at{land.xMin + land.width() * i / 9, land.centre().y};
+            for (const ProbeHit& hit : probe(document, cache, mapCrs, at, 30))
+                if (hit.layerName == "Derived") {
+                    const QString text = QString::fromStdString(hit.title);
+                    QVERIFY2(text.endsWith(said), qPrintable(text));
+                    ++met;
+                }
+        }
+        QVERIFY(met > 0);
     }
 
     void jumpsToWhatIsTyped() {
