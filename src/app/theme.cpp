@@ -59,13 +59,13 @@ QPushButton[primary="true"]:hover { background: @ink; }
 QPushButton[primary="true"]:disabled { background: @line; color: @muted; border-color: @line; }
 QPushButton[quiet="true"] { border: none; background: transparent; padding: 2px 4px; text-align: left; }
 QPushButton[quiet="true"]:hover { text-decoration: underline; }
-QPushButton[quiet="true"]:focus { border: 1px solid @indigo; }
+QPushButton[quiet="true"]:focus { border: 1px solid @indigo; padding: 1px 3px; }
 QToolButton { background: transparent; border: none; border-radius: 6px; padding: 4px; }
 QToolButton:hover { background: @stone; }
 QToolButton:focus { border: 1px solid @indigo; }
 QCheckBox { spacing: 8px; }
 QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid @muted; border-radius: 4px; background: @surface; }
-QCheckBox::indicator:checked { background: @indigo; border-color: @indigo; }
+QCheckBox::indicator:checked { background: @indigo; border-color: @indigo; image: url(:/icons/@tick.svg); }
 QCheckBox:focus { color: @indigo; }
 QLabel[role="title"] { font-size: 15px; font-weight: 600; }
 QLabel[role="heading"] { font-weight: 600; }
@@ -84,6 +84,7 @@ QListWidget { background: @surface; border: 1px solid @line; border-radius: 6px;
 QListWidget::item { padding: 4px 6px; border: none; }
 QListWidget::item:selected { background: @stone; color: @text; }
 )css");
+    css.replace("@tick", t.isDark ? "tick-ink" : "tick-paper");
     const std::pair<const char*, QColor> names[] = {
         {"@ink", t.ink},
         {"@indigo", t.indigo},
