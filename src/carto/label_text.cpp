@@ -34,7 +34,8 @@ QString labelled(const Value& value, const doc::LabelStyle& labels) {
 LabelText set(const QString& text, const doc::LabelStyle& labels, double sizePt, double pxPerMm) {
     LabelText out;
     out.style = {sizePt,        labels.isBold,  labels.isItalic,
-                 labels.colour, labels.hasHalo, labels.letterSpacing};
+                 labels.colour, labels.hasHalo, labels.letterSpacing,
+                 labels.font,   labels.halo,    labels.haloMm};
     QString written = text;
     written.replace("\\n", "\n");
     out.lines = wrapped(labels.isUpper ? written.toUpper() : written, labels.wrapAt);

@@ -129,9 +129,10 @@ private:
         if (m_style.showsOthers && isSeen(doc::LookFinder::kOthers))
             put(QObject::tr("others"), m_style.others);
     }
-    // Three round numbers: about the largest, a third of it, and a tenth.
+    // Those of classes; else of three round numbers: about the largest, a third of it, and a tenth.
     void sizes() {
         const doc::SizeRule& rule = m_style.sizes;
+        if (rule.isClassed) return sizedClasses();
         std::vector<double> numbers;
         for (const double share : {1.0, 0.33, 0.08}) {
             const double round = rule.high > 0 ? roundDownTo125(rule.high * share) : 0;
@@ -152,6 +153,30 @@ private:
         for (const double n : numbers)
             entry.circles.push_back({doc::sizeFor(n, rule) * m_mm, number(n)});
         m_out.push_back(entry);
+    }
+    void sizedClasses() {
+        const doc::ClassRule& rule = m_style.classes;
+        const std::size_t count = rule.classes.size();
+        const bool isLine = m_vector.geometry == GeometryType::Line;
+        if (isLine) heading();
+        LegendEntry entry = m_entry;
+        entry.text = m_name;
+        entry.look = m_style.look;
+        for (std::size_t k = 0; k < count; ++k) {
+            const std::size_t i = isLine ? k : count - 1 - k;  // circles: the largest first
+            if (!rule.classes[i].isShown || !isSeen(static_cast<int>(i))) continue;
+            const double mm = doc::sizeOfClass(i, count, m_style.sizes);
+            const QString said = classText(rule, i, m_style.numbers);
+            doc::Look look = m_style.look;
+            look.strokeMm = mm;
+            if (isLine)
+                put(said, look);
+            else
+                entry.circles.push_back({mm * m_mm, said});
+        }
+        if (!entry.circles.empty()) m_out.push_back(entry);
+        if (!isLine) m_entry.geometry = GeometryType::Point;  // as it stands on areas
+        missing();
     }
     void dots() {
         heading();

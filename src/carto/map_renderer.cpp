@@ -12,6 +12,7 @@
 #include "carto/name_labels.h"
 #include "carto/raster_painter.h"
 #include "carto/relief.h"
+#include "carto/symbol_troubles.h"
 #include "carto/vector_painter.h"
 #include "document/contour_scale.h"
 #include "document/kinds.h"
@@ -164,7 +165,10 @@ Result<void> MapRenderer::tellTroubles(const doc::Document& document,
     for (const doc::DrawnLayer& one : layers) {
         const auto* vector = one.layer->as<doc::VectorLayer>();
         const doc::SourceRef* source = vector ? sources.of(*one.layer) : nullptr;
-        if (!source || doc::formulasOf(*vector).empty()) continue;
+        if (!source) continue;
+        for (std::string& why : fontsAndDrawings(*one.layer))
+            report.problems.push_back({one.layer->id, std::move(why)});
+        if (doc::formulasOf(*vector).empty()) continue;
         const auto features = m_data->features(*source, frame.crs, frame.tolerance());
         if (!features) continue;
         auto said = troublesOf(*one.layer, *source, *(*features)->table, progress);
@@ -172,6 +176,15 @@ Result<void> MapRenderer::tellTroubles(const doc::Document& document,
         for (std::string& why : *said) report.problems.push_back({one.layer->id, std::move(why)});
     }
     return {};
+}
+
+// Found once for a layer as it is.
+std::vector<std::string> MapRenderer::fontsAndDrawings(const doc::Layer& layer) {
+    const auto& vector = *layer.as<doc::VectorLayer>();
+    KeptSymbols& kept = m_symbolTroubles[layer.id];
+    if (!(kept.style == vector.style && kept.labels == vector.labels))
+        kept = {vector.style, vector.labels, symbolTroubles(vector)};
+    return kept.said;
 }
 
 // Found once for what is asked and the data it is asked of.
@@ -212,6 +225,7 @@ void MapRenderer::beginPicture(const doc::Document& document,
     std::erase_if(m_kept, isGone);
     std::erase_if(m_contours, isGone);
     std::erase_if(m_troubles, isGone);
+    std::erase_if(m_symbolTroubles, isGone);
 }
 
 Result<QImage> MapRenderer::ground(const doc::Document& document,

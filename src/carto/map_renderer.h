@@ -114,6 +114,12 @@ private:
         std::vector<std::string> said;
     };
 
+    struct KeptSymbols {
+        doc::VectorStyle style;
+        std::vector<doc::LabelStyle> labels;
+        std::vector<std::string> said;
+    };
+
     Result<void> paintFlat(QPainter& painter, const doc::Document& document,
                            std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
                            const Progress& progress, MapReport& report, std::size_t flat);
@@ -147,6 +153,7 @@ private:
     Result<void> tellTroubles(const doc::Document& document,
                               std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
                               const Progress& progress, MapReport& report);
+    std::vector<std::string> fontsAndDrawings(const doc::Layer& layer);
     Result<std::vector<std::string>> troublesOf(const doc::Layer& layer,
                                                 const doc::SourceRef& source,
                                                 const FeatureTable& table,
@@ -168,6 +175,7 @@ private:
     std::deque<KeptHeights> m_heights;            ///< the latest first
     std::map<doc::Id, KeptContours> m_contours;
     std::map<doc::Id, KeptTroubles> m_troubles;
+    std::map<doc::Id, KeptSymbols> m_symbolTroubles;
     std::map<doc::Id, doc::SourceRef> m_keptOff;  ///< by layer: whose areas take none of its dots
     /// Of a map that is panned: where labels stood, while its scale and turn are the same.
     MapFrame m_labelled;

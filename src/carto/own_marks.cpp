@@ -83,7 +83,7 @@ bool paintDrawing(QPainter& painter, const std::string& svg, double px, Colour i
 
 QPainterPath charactersPath(const std::string& text, const std::string& family, double px) {
     constexpr int kDesignPx = 200;
-    QFont font(family.empty() ? QStringLiteral("Inter") : QString::fromStdString(family));
+    QFont font(family.empty() ? kOwnFont : QString::fromStdString(family));
     font.setPixelSize(kDesignPx);
     const QString said = QString::fromStdString(text);
     const QFontMetricsF metrics(font);

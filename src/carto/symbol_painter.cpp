@@ -75,10 +75,30 @@ QPainterPath markPath(doc::Mark mark, double d) {
     return path;
 }
 
+namespace {
+Qt::PenCapStyle capOf(const doc::LinePart& line) {
+    switch (line.cap) {
+    case doc::Cap::Usual: return isDashed(line) ? Qt::FlatCap : Qt::RoundCap;
+    case doc::Cap::Round: return Qt::RoundCap;
+    case doc::Cap::Flat: return Qt::FlatCap;
+    case doc::Cap::Square: return Qt::SquareCap;
+    }
+    return Qt::RoundCap;
+}
+Qt::PenJoinStyle joinOf(doc::Join join) {
+    switch (join) {
+    case doc::Join::Round: return Qt::RoundJoin;
+    case doc::Join::Mitre: return Qt::MiterJoin;
+    case doc::Join::Bevel: return Qt::BevelJoin;
+    }
+    return Qt::RoundJoin;
+}
+}  // namespace
+
 QPen penOf(const doc::LinePart& line, double pxPerMm) {
     QPen pen(qt(line.colour), std::max(0.35, line.widthMm * pxPerMm));
-    pen.setJoinStyle(Qt::RoundJoin);
-    pen.setCapStyle(isDashed(line) ? Qt::FlatCap : Qt::RoundCap);
+    pen.setJoinStyle(joinOf(line.join));
+    pen.setCapStyle(capOf(line));
     // Dash lengths in millimetres on paper, whatever the line's width.
     const double mm = pxPerMm / pen.widthF();
     if (!line.dashesMm.empty()) {

@@ -14,7 +14,7 @@ namespace {
 constexpr int kDesignPx = 200;
 
 QFont fontOf(const TextStyle& style) {
-    QFont font(style.font.empty() ? QStringLiteral("Inter") : QString::fromStdString(style.font));
+    QFont font(style.font.empty() ? kOwnFont : QString::fromStdString(style.font));
     font.setPixelSize(kDesignPx);
     font.setWeight(style.isBold ? QFont::DemiBold : QFont::Normal);
     font.setItalic(style.isItalic);
@@ -66,9 +66,9 @@ void drawText(QPainter& painter, Point origin, double angle, const QString& text
     if (style.hasHalo) {
         QPainterPath path;
         path.addText(0, 0, font, text);
-        const double width = 2 * 0.35 * pxPerMm / k;
-        painter.strokePath(path, QPen(QColor(250, 250, 252, 178), width, Qt::SolidLine,
-                                      Qt::RoundCap, Qt::RoundJoin));
+        const double width = 2 * style.haloMm * pxPerMm / k;
+        painter.strokePath(path,
+                           QPen(qt(style.halo), width, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
     }
     painter.setFont(font);
     painter.setPen(qt(style.colour));

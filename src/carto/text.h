@@ -7,6 +7,9 @@
 
 namespace ledge::carto {
 
+/// The family of all type that names no other; it comes with the program.
+inline constexpr const char* kOwnFont = "Inter";
+
 /// Type on a map or sheet, sized in points on paper whatever the device.
 struct TextStyle {
     double sizePt = 8;
@@ -15,6 +18,8 @@ struct TextStyle {
     bool hasHalo = false;
     double letterSpacing = 0;  ///< share of the type size
     std::string font = {};     ///< empty: the program's own
+    Colour halo{250, 250, 252, 178};
+    double haloMm = 0.35;  ///< around the letters
 };
 
 inline QColor qt(Colour c) { return {c.r, c.g, c.b, c.a}; }

@@ -158,18 +158,26 @@ std::size_t LookFinder::ofClass(double number) const {
 // Sizes a fiftieth of a millimetre apart are told apart.
 std::size_t LookFinder::ofSize(double number, GeometryType type) {
     constexpr double kStep = 0.02;
-    const double mm = sizeFor(number, m_style.sizes);
     if (!std::isfinite(number)) return kOfMissing;
+    std::optional<std::size_t> of;  // its class
+    if (m_style.sizes.isClassed) of = classify::classOf(number, m_style.classes.breaks);
+    const auto& classes = m_style.classes.classes;
+    if (of && *of < classes.size() && !classes[*of].isShown) return kOfNone;
+    const double mm = of ? sizeOfClass(*of, m_style.classes.breaks.size() + 1, m_style.sizes)
+                         : sizeFor(number, m_style.sizes);
     if (!(mm > 0)) return kOfNone;
     const auto steps = static_cast<std::uint64_t>(std::round(mm / kStep));
     const bool isLine = type == GeometryType::Line;
     const auto [it, isNew] =
-        m_byColour.try_emplace(std::uint64_t{isLine} << 32 | steps, m_looks.size());
+        m_byColour.try_emplace(std::uint64_t{isLine} << 32 | (of ? *of : steps), m_looks.size());
     if (isNew) {
         Look look = m_style.look;
-        const double size = static_cast<double>(steps) * kStep;
-        (isLine ? look.strokeMm : look.markMm) = size;
+        (isLine ? look.strokeMm : look.markMm) = of ? mm : static_cast<double>(steps) * kStep;
         m_looks.push_back(m_mm == 1 ? std::move(look) : enlarged(std::move(look), m_mm));
+        if (of) {
+            m_entries.resize(m_looks.size(), kAll);
+            m_entries.back() = static_cast<int>(*of);
+        }
     }
     return it->second;
 }
@@ -188,6 +196,14 @@ Look enlarged(Look look, double times) {
         *mm *= times;
     for (double& mm : look.dashesMm) mm *= times;
     return look;
+}
+
+double sizeOfClass(std::size_t at, std::size_t count, const SizeRule& rule) {
+    if (count < 2) return rule.largestMm;
+    const double share = static_cast<double>(at) / static_cast<double>(count - 1);
+    const double low = std::min(rule.smallestMm, rule.largestMm), high = rule.largestMm;
+    if (!rule.isByArea) return low + share * (high - low);
+    return std::sqrt(low * low + share * (high * high - low * low));
 }
 
 double sizeFor(double number, const SizeRule& rule) {

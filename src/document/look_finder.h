@@ -70,5 +70,8 @@ Look enlarged(Look look, double times);
 /// are judged too small (Flannery 1971); or with the width proportional. Never less than the
 /// smallest; nothing for numbers below zero and none.
 double sizeFor(double number, const SizeRule& rule);
+/// The same for a class, the `at`th of `count`, from the smallest to the largest: areas, or widths,
+/// apart by the same amount.
+double sizeOfClass(std::size_t at, std::size_t count, const SizeRule& rule);
 
 }  // namespace ledge::doc

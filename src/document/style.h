@@ -18,6 +18,10 @@
 namespace ledge::doc {
 
 enum class Dash : std::uint8_t { Solid, Dashes, Dots, DashDot };
+/// How lines and dashes end. Usual: lines round, dashes flat.
+enum class Cap : std::uint8_t { Usual, Round, Flat, Square };
+/// How lines turn a corner.
+enum class Join : std::uint8_t { Round, Mitre, Bevel };
 enum class Mark : std::uint8_t {
     Circle,
     Square,
@@ -44,8 +48,10 @@ struct Look {
     double strokeMm = 0.25;
     Dash dash = Dash::Solid;
     std::vector<double> dashesMm;  ///< ink, gap, ink …; when given, in place of `dash`
-    double offsetMm = 0;           ///< of lines, to the right of the way they run
-    double casingMm = 0;           ///< seen on either side of a line, beneath all of its layer
+    Cap cap = Cap::Usual;
+    Join join = Join::Round;
+    double offsetMm = 0;  ///< of lines, to the right of the way they run
+    double casingMm = 0;  ///< seen on either side of a line, beneath all of its layer
     Colour casing{0xFB, 0xFA, 0xF6};
     Along along = Along::Nothing;
     double alongMm = 12;  ///< from one to the next
@@ -93,12 +99,13 @@ struct ClassRule {
     bool operator==(const ClassRule&) const = default;
 };
 
-/// Marks and lines whose size follows a number.
+/// Marks and lines whose size follows a number, or the class of the style's classes that it is in.
 struct SizeRule {
     double largestMm = 9, smallestMm = 0.8;
     double high = 1;            ///< the number drawn largest
     bool isByArea = true;       ///< the area follows the number, else the width
     bool isPerceptual = false;  ///< larger ones a little larger than that (exponent 0.57)
+    bool isClassed = false;     ///< a size a class, from the smallest to the largest
     bool operator==(const SizeRule&) const = default;
 };
 
@@ -176,9 +183,12 @@ struct LabelStyle {
     std::string text;  ///< the name of a field, else a formula of the Ask language
     std::string keep;  ///< a condition; empty: all
     std::string rank;  ///< field or formula: higher is placed first; may be empty
+    std::string font;  ///< its family; empty: the program's own
     double sizePt = 8;
     Colour colour{0x23, 0x26, 0x3F};
     bool isItalic = false, isBold = false, hasHalo = true, isUpper = false;
+    Colour halo{250, 250, 252, 178};
+    double haloMm = 0.35;  ///< around the letters, on paper
     bool hasBackground = false;
     Colour background{0xFB, 0xFA, 0xF6};
     double letterSpacing = 0;  ///< of the size of the type

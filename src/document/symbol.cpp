@@ -52,6 +52,8 @@ LinePart lineOf(const Look& look) {
     out.widthMm = look.strokeMm;
     out.dash = look.dash;
     out.dashesMm = look.dashesMm;
+    out.cap = look.cap;
+    out.join = look.join;
     out.offsetMm = look.offsetMm;
     return out;
 }

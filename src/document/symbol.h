@@ -28,6 +28,8 @@ struct LinePart {
     double widthMm = 0.25;
     Dash dash = Dash::Solid;
     std::vector<double> dashesMm = {};
+    Cap cap = Cap::Usual;
+    Join join = Join::Round;
     double offsetMm = 0;
     /// Painted before the other parts of all features, so that lines that meet run into each other.
     bool isBeneath = false;

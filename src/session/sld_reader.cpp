@@ -134,6 +134,11 @@ private:
         rule.look.hasStroke = true;
         rule.look.stroke = colour;
         rule.look.strokeMm = width;
+        const std::string cap = parameter(stroke, "stroke-linecap"),
+                          join = parameter(stroke, "stroke-linejoin");
+        rule.look.join = join == "round"   ? doc::Join::Round
+                         : join == "bevel" ? doc::Join::Bevel
+                                           : doc::Join::Mitre;
         rule.look.dash = doc::Dash::Solid;
         rule.look.dashesMm.clear();
         std::string lengths = parameter(stroke, "stroke-dasharray");
@@ -151,6 +156,12 @@ private:
             const auto once = rule.look.dashesMm;
             rule.look.dashesMm.insert(rule.look.dashesMm.end(), once.begin(), once.end());
         }
+        // What a file does not say is flat, by the standard, as its corners are mitred.
+        const bool isFlat = cap != "round" && cap != "square";
+        rule.look.cap = cap == "square"                         ? doc::Cap::Square
+                        : isFlat == !rule.look.dashesMm.empty() ? doc::Cap::Usual
+                        : isFlat                                ? doc::Cap::Flat
+                                                                : doc::Cap::Round;
     }
     static void readOffset(const pugi::xml_node& part, Rule& rule) {
         if (const auto offset = parseNumber(io::textOf(io::child(part, "PerpendicularOffset"))))
@@ -195,7 +206,14 @@ private:
             std::clamp(mm(parameter(font, "font-size"), 10 * kPixelMm) * 72 / 25.4, 0.5, 500.0);
         labels.isItalic = parameter(font, "font-style") == "italic";
         labels.isBold = parameter(font, "font-weight") == "bold";
-        labels.hasHalo = static_cast<bool>(io::child(part, "Halo"));
+        labels.font = parameter(font, "font-family");
+        const pugi::xml_node halo = io::child(part, "Halo");
+        labels.hasHalo = static_cast<bool>(halo);
+        if (halo) {
+            const auto radius = parseNumber(io::textOf(io::child(halo, "Radius")));
+            labels.haloMm = std::clamp(radius.value_or(1) * kPixelMm, 0.0, 10.0);
+            labels.halo = colourOf(io::child(halo, "Fill"), "fill", {255, 255, 255});
+        }
         labels.colour = colourOf(io::child(part, "Fill"), "fill", {0, 0, 0});
     }
 

@@ -44,6 +44,24 @@ std::string dashes(const doc::Look& look) {
     return out;
 }
 
+const char* capOf(const doc::Look& look, bool isDashed) {
+    switch (look.cap) {
+    case doc::Cap::Usual: return isDashed ? "butt" : "round";
+    case doc::Cap::Round: return "round";
+    case doc::Cap::Flat: return "butt";
+    case doc::Cap::Square: return "square";
+    }
+    return "round";
+}
+const char* joinOf(doc::Join join) {
+    switch (join) {
+    case doc::Join::Round: return "round";
+    case doc::Join::Mitre: return "mitre";
+    case doc::Join::Bevel: return "bevel";
+    }
+    return "round";
+}
+
 class Writer {
 public:
     SldText write(const doc::VectorLayer& layer, const std::string& name) {
@@ -192,9 +210,10 @@ private:
         parameter(node, "stroke", hex(colour));
         parameter(node, "stroke-width", px(mm));
         if (colour.a < 255) parameter(node, "stroke-opacity", roundedNumber(colour.a / 255.0, 3));
-        parameter(node, "stroke-linejoin", "round");
-        if (const std::string lengths = dashes(look); isDashed && !lengths.empty())
-            parameter(node, "stroke-dasharray", lengths);
+        const std::string lengths = isDashed ? dashes(look) : std::string();
+        parameter(node, "stroke-linejoin", joinOf(look.join));
+        parameter(node, "stroke-linecap", capOf(look, !lengths.empty()));
+        if (!lengths.empty()) parameter(node, "stroke-dasharray", lengths);
     }
     void symbolizer(pugi::xml_node rule, const doc::Look& look) {
         switch (m_geometry) {
@@ -253,13 +272,14 @@ private:
             .text()
             .set((isName ? (*tree)->name : labels.text).c_str());
         pugi::xml_node font = text.append_child("se:Font");
+        if (!labels.font.empty()) parameter(font, "font-family", labels.font);
         parameter(font, "font-size", px(labels.sizePt * 25.4 / 72));
         if (labels.isItalic) parameter(font, "font-style", "italic");
         if (labels.isBold) parameter(font, "font-weight", "bold");
         if (labels.hasHalo) {
             pugi::xml_node halo = text.append_child("se:Halo");
-            halo.append_child("se:Radius").text().set(px(0.35).c_str());
-            fill(halo, {250, 250, 252, 178});
+            halo.append_child("se:Radius").text().set(px(labels.haloMm).c_str());
+            fill(halo, labels.halo);
         }
         fill(text, labels.colour);
         if (!labels.pins.empty()) lose("labels placed by hand");

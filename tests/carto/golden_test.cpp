@@ -15,6 +15,7 @@
 #include "core/globe/mapping.h"
 #include "core/globe/raster_extent.h"
 #include "document/edits/sheet_edits.h"
+#include "document/json/described.h"
 #include "support/continents.h"
 #include "support/drawn_world.h"
 
@@ -151,6 +152,28 @@ QImage swatchesOf() {
     }
     return out;
 }
+
+// Every built-in mark, a turned one, characters in place of one, and a drawing.
+QImage marksOf() {
+    QImage out = blank(200, 130);
+    QPainter painter(&out);
+    painter.setRenderHint(QPainter::Antialiasing);
+    std::vector<doc::Look> looks;
+    for (std::size_t i = 0; i < doc::kNames<doc::Mark>.size(); ++i)
+        looks.emplace_back().mark = static_cast<doc::Mark>(i);
+    looks.emplace_back().mark = doc::Mark::Needle;
+    looks.back().markTurn = 60;
+    looks.emplace_back().markText = "H";
+    looks.emplace_back().markPicture =
+        "<svg xmlns='http://www.w3.org/2000/svg' width='10' height='10'>"
+        "<circle cx='5' cy='5' r='4' fill='none' stroke='currentColor' stroke-width='2'/></svg>";
+    for (std::size_t i = 0; i < looks.size(); ++i) {
+        looks[i].markMm = 6;
+        const QPointF at(8 + double(i % 5) * 38, 6 + double(i / 5) * 40);
+        drawSample(painter, QRectF(at, QSizeF(32, 32)), GeometryType::Point, looks[i], 4);
+    }
+    return out;
+}
 }  // namespace
 
 /// Every painter against a small picture that was looked at. LEDGE_GOLDEN=write makes them anew.
@@ -202,6 +225,18 @@ private slots:
                                  "map-rules",
                                  "map-bent name",
                                  "map-area names",
+                                 "map-classed sizes",
+                                 "map-square ends",
+                                 "map-flat ends",
+                                 "map-ticks",
+                                 "map-marks along",
+                                 "map-own drawings",
+                                 "map-name on the line",
+                                 "map-name below the line",
+                                 "map-names along areas",
+                                 "map-set type",
+                                 "marks",
+                                 "legend-classed sizes",
                                  "paper-hatched areas",
                                  "paper-dots",
                                  "legend-number classes",
@@ -218,6 +253,7 @@ private slots:
         if (name.startsWith("paper-")) now = paperOf(rest.toStdString());
         if (name.startsWith("legend-")) now = legendOf(rest.toStdString());
         if (name == "swatches") now = swatchesOf();
+        if (name == "marks") now = marksOf();
         if (name.startsWith("globe-")) now = globeOf(rest.toStdString());
         if (rest == "panel") now = sheetOf(doc::MapPanel{});
         if (rest == "text")

@@ -169,7 +169,8 @@ private slots:
         QVERIFY(!fieldClasses(crofts(40), {}, doc::Classing::Sized, "empty"));
     }
     void takesFormulasForCategories() {
-        const auto found = fieldClasses(crofts(40), {}, doc::Classing::Categories, "join(kind, '!')");
+        const auto found =
+            fieldClasses(crofts(40), {}, doc::Classing::Categories, "join(kind, '!')");
         QVERIFY(found);
         QCOMPARE(found->style.categories.size(), std::size_t{2});
         QCOMPARE(found->style.categories[1].value, std::string("turf!"));

@@ -26,6 +26,8 @@ private:
             s.look.hasFill = false;
             s.look.dashesMm = {2.8, 1.4};
             s.look.offsetMm = 0.56;
+            s.look.join = doc::Join::Bevel;
+            if (kind == "line") s.look.cap = doc::Cap::Square;
             if (kind == "cased line") s.look.casingMm = 0.28, s.look.casing = {250, 250, 240};
         }
         if (kind == "point") {
@@ -57,6 +59,8 @@ private:
             out.labels[0].text = "name";
             out.labels[0].keep = "sheep IS NULL";
             out.labels[0].isItalic = true;
+            out.labels[0].font = "DejaVu Serif";
+            out.labels[0].halo = {250, 230, 200}, out.labels[0].haloMm = 0.56;
             out.labels[0].sizePt = 9;
             out.labels[0].widestScale = 20000;
         }
@@ -87,7 +91,7 @@ private Q_SLOTS:
                    a.hasStroke == b.hasStroke && a.stroke == b.stroke &&
                    std::abs(a.strokeMm - b.strokeMm) < 0.002 && a.mark == b.mark &&
                    std::abs(a.markMm - b.markMm) < 0.01 && a.markTurn == b.markTurn &&
-                   a.dashesMm.size() == b.dashesMm.size() &&
+                   a.dashesMm.size() == b.dashesMm.size() && a.cap == b.cap && a.join == b.join &&
                    std::abs(a.offsetMm - b.offsetMm) < 0.01 &&
                    std::abs(a.casingMm - b.casingMm) < 0.01;
         };
@@ -111,6 +115,8 @@ private Q_SLOTS:
             const doc::LabelStyle &a = layer.labels[0], &b = read->layer.labels[0];
             QVERIFY(b.isOn && b.text == a.text && b.isItalic && b.hasHalo);
             QVERIFY(std::abs(b.sizePt - a.sizePt) < 0.02);
+            QCOMPARE(b.font, a.font);
+            QVERIFY(b.halo == a.halo && std::abs(b.haloMm - a.haloMm) < 0.01);
             QCOMPARE(b.widestScale, a.widestScale);
             QCOMPARE(b.keep, a.keep);
         }
@@ -189,6 +195,9 @@ private Q_SLOTS:
         QCOMPARE(rule.keep, std::string("kind = 'main'"));
         QVERIFY(std::abs(rule.look.strokeMm - 0.56) < 1e-9);
         QVERIFY(std::abs(rule.look.casingMm - 0.28) < 1e-9);
+        // What is not said is as the standard has it.
+        QCOMPARE(rule.look.cap, doc::Cap::Flat);
+        QCOMPARE(rule.look.join, doc::Join::Mitre);
         QCOMPARE(read->losses.size(), std::size_t{3});
     }
     void refuses_data() {

@@ -202,6 +202,65 @@ public:
             vector.style.sizes.high = 10;
             vector.style.sizes.largestMm = 6;
             layer.content = vector;
+        } else if (kind == "classed sizes") {
+            vector.geometry = GeometryType::Polygon;
+            vector.style.classing = doc::Classing::Sized;
+            vector.style.field = "value";
+            vector.style.sizes.isClassed = true;
+            vector.style.sizes.smallestMm = 1.5, vector.style.sizes.largestMm = 7;
+            vector.style.classes.breaks = {3, 7};
+            vector.style.classes.low = 1, vector.style.classes.high = 9;
+            vector.style.classes.classes.resize(3);
+            layer.content = vector;
+        } else if (kind == "square ends" || kind == "flat ends") {
+            source = "line";
+            vector.geometry = GeometryType::Line;
+            vector.style.look.strokeMm = 1.6;
+            vector.style.look.dashesMm = {4, 3};
+            vector.style.look.cap = kind[0] == 's' ? doc::Cap::Square : doc::Cap::Round;
+            vector.style.look.join = kind[0] == 's' ? doc::Join::Mitre : doc::Join::Bevel;
+            layer.content = vector;
+        } else if (kind == "ticks" || kind == "marks along") {
+            source = "line";
+            vector.geometry = GeometryType::Line;
+            vector.style.look.along = kind == "ticks" ? doc::Along::Ticks : doc::Along::Marks;
+            vector.style.look.mark = doc::Mark::Square;
+            vector.style.look.alongMm = 5;
+            layer.content = vector;
+        } else if (kind == "own drawings") {
+            vector.geometry = GeometryType::Polygon;
+            vector.style.look.pattern = doc::Pattern::Pictures;
+            vector.style.look.patternMm = 4;
+            vector.style.look.patternPicture =
+                "<svg xmlns='http://www.w3.org/2000/svg' width='10' height='10'><path "
+                "d='M1 9 L5 1 L9 9' fill='none' stroke='currentColor' stroke-width='1.5'/></svg>";
+            layer.content = vector;
+        } else if (kind == "name on the line" || kind == "name below the line") {
+            source = "line";
+            vector.geometry = GeometryType::Line;
+            vector.labels[0].isOn = true;
+            vector.labels[0].text = "name";
+            vector.labels[0].sizePt = 9;
+            vector.labels[0].repeatMm = 12;
+            vector.labels[0].onLines = kind.find("on the") != std::string::npos
+                                           ? doc::LinePlace::On
+                                           : doc::LinePlace::Below;
+            layer.content = vector;
+        } else if (kind == "names along areas") {
+            vector.geometry = GeometryType::Polygon;
+            vector.labels[0].isOn = true;
+            vector.labels[0].text = "name";
+            vector.labels[0].inAreas = doc::AreaPlace::Along;
+            layer.content = vector;
+        } else if (kind == "set type") {
+            source = "point";
+            vector.geometry = GeometryType::Point;
+            doc::LabelStyle& set = vector.labels[0];
+            set.isOn = set.isUpper = set.isBold = true;
+            set.text = "name";
+            set.letterSpacing = 0.2, set.lineSpacing = 1.5, set.wrapAt = 6;
+            set.halo = {230, 120, 60}, set.haloMm = 0.8;
+            layer.content = vector;
         } else if (kind == "dots") {
             vector.geometry = GeometryType::Polygon;
             vector.style.classing = doc::Classing::Dots;

@@ -159,6 +159,11 @@ void LabelsBench::makeTypePart() {
     m_bold = new QCheckBox(tr("Bold"));
     m_italic = new QCheckBox(tr("Italic"));
     m_halo = new QCheckBox(tr("Halo"));
+    m_font = new FontChoice(tr("Font of the labels"));
+    m_font->setObjectName("labelFont");
+    m_haloColour = new ColourButton(tr("Colour of the halo"));
+    m_haloMm = makeNumber(tr("Width of the halo"), 0, 5, 2, " mm", 0.05);
+    m_haloMm->setObjectName("labelHaloMm");
     m_upper = new QCheckBox(tr("Capitals"));
     m_hasBackground = new QCheckBox(tr("On a plate"));
     m_background = new ColourButton(tr("Colour of the plate"));
@@ -169,8 +174,10 @@ void LabelsBench::makeTypePart() {
     m_wrap->setObjectName("labelWrap");
     m_decimals = makeChoice(tr("Decimals"), {tr("as needed"), "0", "1", "2", "3"});
     auto* part = static_cast<QVBoxLayout*>(m_namePart->layout());
+    part->addWidget(captioned(tr("Font"), m_font));
     part->addWidget(sideBySide({m_bold, m_italic, m_upper}));
-    part->addWidget(sideBySide({m_halo, m_hasBackground, m_background}));
+    part->addWidget(sideBySide({m_halo, m_haloColour, m_haloMm}));
+    part->addWidget(sideBySide({m_hasBackground, m_background}));
     part->addWidget(
         sideBySide({captioned(tr("Letters"), m_letters), captioned(tr("Lines"), m_lines),
                     captioned(tr("Break after"), m_wrap)}));
@@ -180,9 +187,14 @@ void LabelsBench::makeTypePart() {
     check(m_halo, "halo");
     check(m_upper, "capitals");
     check(m_hasBackground, "has_background");
+    number(m_haloMm, "halo_mm");
     number(m_letters, "letter_spacing");
     number(m_lines, "line_spacing");
     number(m_wrap, "wrap_at");
+    connect(m_font, &FontChoice::said, this,
+            [this](const std::string& family) { setLabel("font", family); });
+    connect(m_haloColour, &ColourButton::chosen, this,
+            [this](Colour c) { setLabel("halo_colour", colourText(c)); });
     connect(m_background, &ColourButton::chosen, this,
             [this](Colour c) { setLabel("background", colourText(c)); });
     connect(m_decimals, &QComboBox::activated, this,
@@ -240,6 +252,7 @@ void LabelsBench::makeHandPart() {
     m_leftOut->setAccessibleName(tr("Labels that found no room"));
     m_leftOut->setHeaderLabels({tr("No room for"), tr("Because")});
     m_leftOut->setRootIsDecorated(false);
+    m_leftOut->setWordWrap(true);  // reasons are sentences
     m_leftOut->setMinimumHeight(150);
     m_leftOut->header()->setStretchLastSection(true);
     m_leftOut->setToolTip(tr("Double-click to see its place on the map"));
@@ -342,6 +355,11 @@ void LabelsBench::showSet(const doc::VectorLayer& vector) {
     showCheck(m_halo, s.hasHalo);
     showCheck(m_upper, s.isUpper);
     showCheck(m_hasBackground, s.hasBackground);
+    m_haloColour->setColour(s.halo);
+    m_haloColour->setEnabled(s.hasHalo);
+    showNumber(m_haloMm, s.haloMm);
+    m_haloMm->setEnabled(s.hasHalo);
+    m_font->show(s.font);
     m_background->setColour(s.background);
     showNumber(m_letters, s.letterSpacing);
     showNumber(m_lines, s.lineSpacing);

@@ -3,6 +3,7 @@
 
 #include "app/benches/bench_page.h"
 #include "app/widgets/colour_button.h"
+#include "app/widgets/font_choice.h"
 #include "app/widgets/formula_choice.h"
 #include "carto/map_renderer.h"
 #include "session/fact_book.h"
@@ -63,7 +64,10 @@ private:
     ColourButton* m_colour;
     QCheckBox* m_bold;
     QCheckBox* m_italic;
+    FontChoice* m_font;
     QCheckBox* m_halo;
+    ColourButton* m_haloColour;
+    QDoubleSpinBox* m_haloMm;
     QCheckBox* m_upper;
     QCheckBox* m_hasBackground;
     ColourButton* m_background;

@@ -93,6 +93,12 @@ QWidget* LookEditor::makeMorePart() {
     m_along =
         makeChoice(tr("Along the line"), {tr("Nothing"), tr("Arrows"), tr("Marks"), tr("Ticks")});
     m_alongMm = makeNumber(tr("From one to the next"), 1, 500, 1, " mm", 1);
+    m_cap = makeChoice(tr("How lines and dashes end"),
+                       {tr("as usual"), tr("round"), tr("flat"), tr("square")});
+    m_cap->setToolTip(tr("How lines and dashes end; as usual: lines round, dashes flat"));
+    m_join = makeChoice(tr("How lines turn a corner"), {tr("round"), tr("pointed"), tr("cut off")});
+    m_cap->setObjectName("lineCap");
+    m_join->setObjectName("lineJoin");
     m_casingMm->setObjectName("casingMm");
     m_dashes->setObjectName("ownDashes");
     m_along->setObjectName("alongLine");
@@ -101,6 +107,7 @@ QWidget* LookEditor::makeMorePart() {
     line->setContentsMargins(0, 0, 0, 0);
     line->setSpacing(8);
     line->addWidget(captioned(tr("Own dashes, mm: ink, gap, …"), m_dashes));
+    line->addWidget(sideBySide({captioned(tr("Ends"), m_cap), captioned(tr("Corners"), m_join)}));
     line->addWidget(
         sideBySide({captioned(tr("Casing"), m_casingMm), captioned(tr("Colour"), m_casing),
                     captioned(tr("Offset"), m_offset)}));
@@ -113,10 +120,7 @@ QWidget* LookEditor::makeMorePart() {
     m_drawing->setObjectName("markDrawing");
     m_characters = makeText(tr("Characters of a font in place of the mark"), tr("none"));
     m_characters->setObjectName("markCharacters");
-    m_font = new QFontComboBox;
-    m_font->setAccessibleName(tr("Font of the characters"));
-    m_font->setMinimumContentsLength(6);
-    m_font->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    m_font = new FontChoice(tr("Font of the characters"));
     m_turnPart = new QWidget;
     auto* mark = new QVBoxLayout(m_turnPart);
     mark->setContentsMargins(0, 0, 0, 0);
@@ -134,11 +138,8 @@ QWidget* LookEditor::makeMorePart() {
         const std::string said = m_characters->text().trimmed().toStdString();
         change([&](doc::Look& l) { l.markText = said; });
     });
-    connect(m_font, &QComboBox::activated, this, [this] {
-        const QString family = m_font->currentFont().family();
-        change([&](doc::Look& l) {
-            l.markFont = family == "Inter" ? std::string() : family.toStdString();
-        });
+    connect(m_font, &FontChoice::said, this, [this](const std::string& family) {
+        change([&](doc::Look& l) { l.markFont = family; });
     });
     for (QWidget* one : {m_patternPart, m_linePart, m_turnPart}) rows->addWidget(one);
     const auto number = [this](QDoubleSpinBox* box, double doc::Look::*member) {
@@ -157,6 +158,10 @@ QWidget* LookEditor::makeMorePart() {
     });
     connect(m_along, &QComboBox::activated, this,
             [this](int i) { change([i](doc::Look& l) { l.along = static_cast<doc::Along>(i); }); });
+    connect(m_cap, &QComboBox::activated, this,
+            [this](int i) { change([i](doc::Look& l) { l.cap = static_cast<doc::Cap>(i); }); });
+    connect(m_join, &QComboBox::activated, this,
+            [this](int i) { change([i](doc::Look& l) { l.join = static_cast<doc::Join>(i); }); });
     connect(m_patternInk, &ColourButton::chosen, this,
             [this](Colour c) { change([c](doc::Look& l) { l.patternInk = c; }); });
     connect(m_casing, &ColourButton::chosen, this,
@@ -223,15 +228,15 @@ void LookEditor::show(const doc::Look& look, GeometryType type) {
     QStringList dashes;
     for (const double mm : look.dashesMm) dashes << QString::fromStdString(exactNumber(mm));
     showText(m_dashes, dashes.join(", "));
+    showChoice(m_cap, static_cast<int>(look.cap));
+    showChoice(m_join, static_cast<int>(look.join));
     showChoice(m_along, static_cast<int>(look.along));
     showNumber(m_alongMm, look.alongMm);
     showNumber(m_turn, look.markTurn);
     m_patternDrawing->setVisible(look.pattern == doc::Pattern::Pictures);
     m_drawing->setText(look.markPicture.empty() ? tr("Own drawing…") : tr("No drawing"));
     showText(m_characters, QString::fromStdString(look.markText));
-    const QSignalBlocker quiet(m_font);
-    m_font->setCurrentFont(QFont(look.markFont.empty() ? QStringLiteral("Inter")
-                                                       : QString::fromStdString(look.markFont)));
+    m_font->show(look.markFont);
 }
 
 }  // namespace ledge::app

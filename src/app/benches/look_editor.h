@@ -2,10 +2,10 @@
 #include <QWidget>
 
 #include "app/widgets/colour_button.h"
+#include "app/widgets/font_choice.h"
 #include "app/widgets/form.h"
 #include "core/geometry/geometry.h"
 #include "document/style.h"
-#include <QFontComboBox>
 
 namespace ledge::app {
 
@@ -49,6 +49,8 @@ private:
     ColourButton* m_casing;
     QDoubleSpinBox* m_offset;
     QLineEdit* m_dashes;
+    QComboBox* m_cap;
+    QComboBox* m_join;
     QComboBox* m_along;
     QDoubleSpinBox* m_alongMm;
     QWidget* m_linePart;
@@ -56,7 +58,7 @@ private:
     QDoubleSpinBox* m_turn;
     QPushButton *m_drawing, *m_patternDrawing;
     QLineEdit* m_characters;
-    QFontComboBox* m_font;
+    FontChoice* m_font;
     QWidget* m_turnPart;
 };
 

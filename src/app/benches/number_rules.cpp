@@ -5,19 +5,15 @@
 #include "app/benches/bench_page.h"
 #include "app/benches/ramp_editor.h"
 #include "app/widgets/look_sample.h"
+#include "app/widgets/rows.h"
 #include "carto/legend.h"
 #include "core/symbol/colour_vision.h"
 #include "document/json/members.h"
+#include "document/look_finder.h"
+#include "session/field_classes.h"
 
 namespace ledge::app {
 namespace {
-void clear(QVBoxLayout* rows) {
-    while (QLayoutItem* item = rows->takeAt(0)) {
-        if (item->widget()) item->widget()->hide(), item->widget()->deleteLater();
-        delete item;
-    }
-}
-
 QVBoxLayout* column(QWidget* part) {
     auto* rows = new QVBoxLayout(part);
     rows->setContentsMargins(0, 0, 0, 0);
@@ -54,6 +50,7 @@ QWidget* NumberRules::makeClassPart() {
                    {tr("Natural breaks"), tr("Quantiles"), tr("Equal steps"), tr("Round steps"),
                     tr("Geometric steps"), tr("Standard deviations"), tr("By hand")});
     m_count = makeNumber(tr("Classes"), 2, 12, 0);
+    m_count->setValue(session::kUsualClasses);
     m_family = makeChoice(tr("Colours"), {});
     for (const RampFamily& family : rampFamilies())
         m_family->addItem(familyIcon(rampOf(family.id, 0, 1)), qtext(family.name),
@@ -70,6 +67,8 @@ QWidget* NumberRules::makeClassPart() {
     m_flip->setObjectName("classFlip");
     m_fit->setObjectName("fitOfClasses");
     m_outlines->setObjectName("classOutlines");
+    m_colourPart = new QWidget;
+    auto* colourRows = column(m_colourPart);
     rows->addWidget(
         sideBySide({captioned(tr("Breaks"), m_method), captioned(tr("Classes"), m_count)}));
     rows->addWidget(m_view);
@@ -78,8 +77,9 @@ QWidget* NumberRules::makeClassPart() {
     m_rows->setSpacing(2);
     rows->addWidget(list);
     rows->addWidget(m_fit);
-    rows->addWidget(captioned(tr("Colours"), m_family));
-    rows->addWidget(sideBySide({m_flip, m_outlines}));
+    colourRows->addWidget(captioned(tr("Colours"), m_family));
+    colourRows->addWidget(sideBySide({m_flip, m_outlines}));
+    rows->addWidget(m_colourPart);
     connect(m_method, &QComboBox::activated, this, &NumberRules::ask);
     connect(m_count, &QDoubleSpinBox::valueChanged, this, &NumberRules::ask);
     connect(m_view, &BreakView::moved, this, &NumberRules::breaksMoved);
@@ -96,7 +96,8 @@ QWidget* NumberRules::makeClassPart() {
 }
 
 void NumberRules::ask() {
-    if (m_style.classing != doc::Classing::Classes) return;
+    const bool isSized = m_style.classing == doc::Classing::Sized && m_classed->isChecked();
+    if (m_style.classing != doc::Classing::Classes && !isSized) return;
     Q_EMIT breaksAsked(static_cast<classify::Method>(m_method->currentIndex()),
                        static_cast<int>(m_count->value()));
 }
@@ -111,6 +112,9 @@ QWidget* NumberRules::makeSizePart() {
     m_perceptual = new QCheckBox(tr("Larger ones a little larger"));
     m_perceptual->setToolTip(
         tr("Circles are judged smaller than they are: exponent 0.57 instead of 0.5"));
+    m_classed = new QCheckBox(tr("A size for each class"));
+    m_classed->setToolTip(tr("Numbers are put into classes, and each class has its own size"));
+    m_classed->setObjectName("sizeClassed");
     m_largest->setObjectName("sizeLargest");
     m_high->setObjectName("sizeHigh");
     m_by->setObjectName("sizeBy");
@@ -119,6 +123,7 @@ QWidget* NumberRules::makeSizePart() {
     rows->addWidget(sideBySide(
         {captioned(tr("Drawn largest"), m_high), captioned(tr("Follows the number"), m_by)}));
     rows->addWidget(m_perceptual);
+    rows->addWidget(m_classed);
     const auto number = [this](QDoubleSpinBox* box, const char* member) {
         connect(box, &QDoubleSpinBox::valueChanged, this, [this, member](double v) {
             Q_EMIT edited(QString("style.sizes.") + member, exactNumber(v), member);
@@ -129,6 +134,10 @@ QWidget* NumberRules::makeSizePart() {
     number(m_high, "high");
     connect(m_by, &QComboBox::activated, this,
             [this](int i) { Q_EMIT edited("style.sizes.by_area", doc::word(i == 0), {}); });
+    connect(m_classed, &QCheckBox::clicked, this, [this](bool on) {
+        Q_EMIT edited("style.sizes.classed", doc::word(on), {});
+        if (on && m_style.classes.classes.empty()) ask();
+    });
     connect(m_perceptual, &QCheckBox::clicked, this,
             [this](bool on) { Q_EMIT edited("style.sizes.perceptual", doc::word(on), {}); });
     return part;
@@ -196,7 +205,9 @@ void NumberRules::show(const doc::VectorStyle& style, GeometryType geometry,
     const bool areDots = style.classing == doc::Classing::Dots;
     const bool isSized = style.classing == doc::Classing::Sized;
     m_perPart->setVisible(isClassed || isSized || style.classing == doc::Classing::Ramp);
-    m_classPart->setVisible(isClassed);
+    const bool isSizeClassed = isSized && style.sizes.isClassed;
+    m_classPart->setVisible(isClassed || isSizeClassed);
+    m_colourPart->setVisible(isClassed);
     m_sizePart->setVisible(isSized);
     m_dotPart->setVisible(areDots);
     {
@@ -230,20 +241,22 @@ void NumberRules::show(const doc::VectorStyle& style, GeometryType geometry,
     }
     m_note->setText(note);
     m_note->setVisible(!note.isEmpty());
-    if (isClassed) showClasses(style, geometry);
+    if (isClassed || isSizeClassed) showClasses(style, geometry);
     if (areDots) showDots(style);
     showNumber(m_largest, style.sizes.largestMm);
     showNumber(m_smallest, style.sizes.smallestMm);
     showNumber(m_high, style.sizes.high);
     showChoice(m_by, style.sizes.isByArea ? 0 : 1);
     showCheck(m_perceptual, style.sizes.isPerceptual);
-    m_perceptual->setEnabled(style.sizes.isByArea);
+    showCheck(m_classed, style.sizes.isClassed);
+    m_perceptual->setEnabled(style.sizes.isByArea && !style.sizes.isClassed);
+    m_high->setEnabled(!style.sizes.isClassed);
 }
 
 // Rows stay while there are as many, so that the focus does.
 void NumberRules::makeClassRows(std::size_t count) {
     if (m_classRows.size() == count) return;
-    clear(m_rows);
+    clearRows(m_rows);
     m_classRows.clear();
     for (std::size_t i = 0; i < count; ++i) {
         auto* row = new QWidget;
@@ -274,6 +287,25 @@ void NumberRules::makeClassRows(std::size_t count) {
     }
 }
 
+// Of each class: its own, or the style's in the class's size, the largest as a sample holds it.
+std::vector<doc::Look> NumberRules::looksOf(const doc::VectorStyle& style, GeometryType geometry) {
+    std::vector<doc::Look> out;
+    const auto& classes = style.classes.classes;
+    for (std::size_t i = 0; i < classes.size(); ++i) {
+        if (style.classing != doc::Classing::Sized) {
+            out.push_back(classes[i].look);
+            continue;
+        }
+        constexpr double kMostMm = 3.6;
+        doc::Look look = style.look;
+        (geometry == GeometryType::Line ? look.strokeMm : look.markMm) =
+            doc::sizeOfClass(i, classes.size(), style.sizes) *
+            std::min(1.0, kMostMm / style.sizes.largestMm);
+        out.push_back(std::move(look));
+    }
+    return out;
+}
+
 void NumberRules::showClasses(const doc::VectorStyle& style, GeometryType geometry) {
     const doc::ClassRule& rule = style.classes;
     showChoice(m_method, static_cast<int>(rule.method));
@@ -284,9 +316,13 @@ void NumberRules::showClasses(const doc::VectorStyle& style, GeometryType geomet
     showChoice(m_family, m_family->findData(qtext(rule.family)));
     showCheck(m_outlines, style.hasOutlines);
     m_outlines->setVisible(geometry == GeometryType::Polygon);
+    const auto looks = looksOf(style, geometry);
+    const bool isSized = style.classing == doc::Classing::Sized;
+    const GeometryType drawn =
+        isSized && geometry == GeometryType::Polygon ? GeometryType::Point : geometry;
     std::vector<Colour> colours;
-    for (const doc::NumberClass& one : rule.classes)
-        colours.push_back(geometry == GeometryType::Line ? one.look.stroke : one.look.fill);
+    for (const doc::Look& look : looks)
+        colours.push_back(geometry == GeometryType::Line ? look.stroke : look.fill);
     m_view->show(m_sample, rule.breaks, std::move(colours));
     std::vector<std::int64_t> counts;
     if (m_sample) counts = classify::countsOf(*m_sample, rule.breaks);
@@ -294,7 +330,7 @@ void NumberRules::showClasses(const doc::VectorStyle& style, GeometryType geomet
     for (std::size_t i = 0; i < rule.classes.size(); ++i) {
         const ClassRow& row = m_classRows[i];
         showCheck(row.lamp, rule.classes[i].isShown);
-        row.sample->setPixmap(lookSample(rule.classes[i].look, geometry, devicePixelRatioF()));
+        row.sample->setPixmap(lookSample(looks[i], drawn, devicePixelRatioF()));
         showText(row.label, carto::classText(rule, i, style.numbers));
         row.count->setText(i < counts.size() ? qtext(formatNumber(double(counts[i]), {0, true}))
                                              : "");
@@ -323,7 +359,7 @@ void NumberRules::showDots(const doc::VectorStyle& style) {
 
 void NumberRules::makeDotRows(std::size_t count) {
     if (m_dotRowsMade.size() == count) return;
-    clear(m_dotRows);
+    clearRows(m_dotRows);
     m_dotRowsMade.clear();
     for (std::size_t i = 0; i < count; ++i) {
         auto* row = new QWidget;

@@ -40,6 +40,7 @@ private:
     QWidget* makeSizePart();
     QWidget* makeDotPart();
     void showClasses(const doc::VectorStyle& style, GeometryType geometry);
+    static std::vector<doc::Look> looksOf(const doc::VectorStyle& style, GeometryType geometry);
     void showDots(const doc::VectorStyle& style);
     void makeClassRows(std::size_t count);
     void makeDotRows(std::size_t count);
@@ -71,7 +72,9 @@ private:
     QVBoxLayout* m_rows;
     QLabel* m_fit;
     QCheckBox* m_outlines;
+    QWidget* m_colourPart;
     QWidget* m_sizePart;
+    QCheckBox* m_classed;
     QDoubleSpinBox* m_largest;
     QDoubleSpinBox* m_smallest;
     QDoubleSpinBox* m_high;

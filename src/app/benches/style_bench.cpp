@@ -496,7 +496,8 @@ void StyleBench::refreshVector(const doc::VectorLayer& vector, const doc::Source
         m_turnBy->show(facts->fields, false, style.turnBy);
     if (const auto* facts = m_facts.facts(source); facts && isClassed) {
         m_field->show(facts->fields, style.classing != doc::Classing::Categories, style.field);
-        const bool readsNumbers = style.classing == doc::Classing::Classes;
+        const bool readsNumbers = style.classing == doc::Classing::Classes ||
+                                  (style.classing == doc::Classing::Sized && style.sizes.isClassed);
         const auto sample = readsNumbers
                                 ? m_samples.sample(doc::readBy(*workspace().layer(), source),
                                                    style.field, style.per)
@@ -583,7 +584,10 @@ void StyleBench::refresh() {
     m_grid->setVisible(grid);
     if (grid) m_grid->show(grid->style);
     if (!layer) return setTitle(tr("Style"), tr("Select a layer in the stack."));
-    setTitle(qtext(layer->name), qtext(doc::layerKind(*layer)));
+    const auto* drawn = layer->as<doc::VectorLayer>();
+    const std::array<QString, 4> shapes{tr("features"), tr("points"), tr("lines"), tr("areas")};
+    setTitle(qtext(layer->name), drawn ? shapes[static_cast<std::size_t>(drawn->geometry)]
+                                       : qtext(doc::layerKind(*layer)));
     showNumber(m_opacity, layer->opacity * 100);
     showNumber(m_widest, layer->widestScale);
     showNumber(m_closest, layer->closestScale);

@@ -1,7 +1,6 @@
 #include "app/sheet/member_form.h"
 
 #include <QFileDialog>
-#include <QFontComboBox>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QPlainTextEdit>
@@ -9,7 +8,9 @@
 
 #include "app/benches/bench_page.h"
 #include "app/widgets/colour_button.h"
+#include "app/widgets/font_choice.h"
 #include "app/widgets/formula_choice.h"
+#include "app/widgets/rows.h"
 #include "core/base/numbers.h"
 #include "document/json/members.h"
 
@@ -48,16 +49,7 @@ void MemberForm::show(const doc::SheetItem& item, const std::vector<MemberRow>& 
 }
 
 void MemberForm::build(const std::vector<MemberRow>& rows) {
-    while (QLayoutItem* old = m_rows->takeAt(0)) {
-        if (QWidget* gone = old->widget()) {
-            // Until it is deleted it is not to be taken for one of the new ones.
-            for (QWidget* part : gone->findChildren<QWidget*>()) part->setObjectName({});
-            gone->setObjectName({});
-            gone->hide();
-            gone->deleteLater();
-        }
-        delete old;
-    }
+    clearRows(m_rows);
     m_fields.clear();
     for (const MemberRow& row : rows) m_fields.push_back(make(row));
     // Narrow ones side by side, two in a row.
@@ -203,20 +195,11 @@ MemberForm::Field MemberForm::make(const MemberRow& row) {
         break;
     }
     case Kind::Font: {
-        auto* box = new QFontComboBox;
-        box->setAccessibleName(row.caption);
-        box->setMinimumContentsLength(6);
-        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        auto* box = new FontChoice(row.caption);
         out.box = box;
-        out.show = [box, text](const doc::SheetItem& item) {
-            const std::string now = text(item);
-            const QSignalBlocker quiet(box);
-            box->setCurrentFont(QFont(now.empty() ? QStringLiteral("Inter") : qtext(now)));
-        };
-        connect(box, &QComboBox::activated, this, [this, row, box] {
-            const QString family = box->currentFont().family();
-            set(row, family == "Inter" ? std::string() : family.toStdString());
-        });
+        out.show = [box, text](const doc::SheetItem& item) { box->show(text(item)); };
+        connect(box, &FontChoice::said, this,
+                [this, row](const std::string& family) { set(row, family); });
         break;
     }
     case Kind::Panel:

@@ -10,6 +10,10 @@ namespace ledge::doc {
 template <>
 inline constexpr std::array<const char*, 4> kNames<Dash>{"solid", "dashes", "dots", "dash-dot"};
 template <>
+inline constexpr std::array<const char*, 4> kNames<Cap>{"usual", "round", "flat", "square"};
+template <>
+inline constexpr std::array<const char*, 3> kNames<Join>{"round", "mitre", "bevel"};
+template <>
 inline constexpr std::array<const char*, 10> kNames<Mark>{
     "circle", "square", "triangle", "diamond", "pentagon",
     "star",   "plus",   "cross",    "drop",    "needle"};
@@ -92,6 +96,8 @@ LEDGE_DESCRIBED(Look) {
     a("stroke_mm", s.strokeMm);
     a("dash", s.dash);
     a("dashes_mm", s.dashesMm);
+    a("cap", s.cap);
+    a("join", s.join);
     a("offset_mm", s.offsetMm, Between{-50, 50});
     a("casing_mm", s.casingMm, Between{0, 20});
     a("casing", s.casing);
@@ -155,6 +161,7 @@ LEDGE_DESCRIBED(SizeRule) {
     a("high", s.high);
     a("by_area", s.isByArea);
     a("perceptual", s.isPerceptual);
+    a.sparse("classed", s.isClassed);
 }
 LEDGE_DESCRIBED(DotField) {
     a("field", s.field);
@@ -212,11 +219,14 @@ LEDGE_DESCRIBED(LabelStyle) {
     a("text", s.text);
     a.sparse("keep", s.keep);
     a("rank", s.rank);
+    a.sparse("font", s.font);
     a("size_pt", s.sizePt, Between{0.5, 500});
     a("colour", s.colour);
     a("italic", s.isItalic);
     a("bold", s.isBold);
     a("halo", s.hasHalo);
+    a.usually("halo_colour", s.halo, Colour{250, 250, 252, 178});
+    a.usually("halo_mm", s.haloMm, 0.35, Between{0, 10});
     a("capitals", s.isUpper);
     a("has_background", s.hasBackground);
     a("background", s.background);
