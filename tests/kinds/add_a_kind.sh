@@ -54,7 +54,7 @@ sed 's|^LEDGE_DESCRIBED(UnknownItem)|LEDGE_DESCRIBED(BeaconItem) {\
     a("reach_mm", s.reachMm);\
     a("word", s.word);\
 }\
-&|' "$sources/document/json/described.h" > "$work/document/json/described.h"
+&|' "$sources/document/json/described_sheet.h" > "$work/document/json/described_sheet.h"
 must document/json/project_json.cpp
 must document/edits/sheet_rows.cpp
 mustNot carto/sheet_painter.cpp BeaconItem

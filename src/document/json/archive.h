@@ -12,7 +12,7 @@
 
 #include "document/document.h"
 
-/// Reader and writer of what described.h describes: each struct is described once, as the list of
+/// Reader and writer of what described_*.h describe: each struct is described once, as the list of
 /// its members with the names they have in a project, and both come from that.
 namespace ledge::doc {
 
@@ -41,7 +41,7 @@ inline constexpr Between kAtLeastZero{0, 1e300};
 template <typename E>
 inline constexpr std::array<const char*, 0> kNames{};
 
-/// A struct for which described.h has a describe().
+/// A struct that has a describe().
 template <typename T>
 struct IsDescribed : std::false_type {};
 

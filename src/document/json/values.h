@@ -10,7 +10,8 @@ template <typename T>
 struct Value {  // enumerations, described structs, and what JSON has itself
     static Json from(const T& value, const JsonContext& context) {
         if constexpr (std::is_enum_v<T>) {
-            static_assert(!kNames<T>.empty(), "an enumeration needs its names in described.h");
+            static_assert(!kNames<T>.empty(),
+                          "an enumeration needs its names in described_names.h");
             return kNames<T>[static_cast<std::size_t>(value)];
         } else if constexpr (IsDescribed<T>::value) {
             Json out = Json::object();
