@@ -248,9 +248,9 @@ Result<QImage> MapRenderer::ground(const doc::Document& document,
 Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document,
                                 const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
                                 const Progress& progress, MapReport& report,
-                                const PartBegins& part) {
-    const auto begins = [&part](const QString& name) {
-        if (part) part(name);
+                                const PaintHooks& hooks) {
+    const auto begins = [&hooks](const QString& name, double opacity = 1) {
+        if (hooks.partBegins) hooks.partBegins(name, opacity);
     };
     beginPicture(document, layers);
     const auto drawn = doc::drawnLayers(layers, frame.groundScale());
@@ -260,7 +260,7 @@ Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document
     if (flat > 0) {
         begins(QObject::tr("Relief and pictures"));
         const auto done =
-            paintFlat(painter, document, drawn, frame, progress.part(0, 0.7), report, flat);
+            paintFlat(painter, document, drawn, frame, progress.part(0, 0.7), report, flat, hooks);
         if (!done) return done;
     }
     if (flat == 0) {
@@ -273,9 +273,9 @@ Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document
     for (const doc::DrawnLayer& one : std::span(drawn).subspan(flat)) {
         if (progress.stopped()) return cancelled("drawing");
         const doc::SourceRef* source = sources.of(*one.layer);
-        begins(QString::fromStdString(one.layer->name));
+        begins(QString::fromStdString(one.layer->name), one.opacity);
         painter.save();
-        painter.setOpacity(painter.opacity() * one.opacity);
+        if (!hooks.partBegins) painter.setOpacity(painter.opacity() * one.opacity);
         Result<void> done;
         if (!source) done = noSource(*one.layer);
         // What is see-through as a layer is so where its features lie over each other, too.
@@ -312,7 +312,8 @@ MapFrame stripOf(const MapFrame& frame, int top, int height) {
 
 Result<void> MapRenderer::paintFlat(QPainter& painter, const doc::Document& document,
                                     std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
-                                    const Progress& progress, MapReport& report, std::size_t flat) {
+                                    const Progress& progress, MapReport& report, std::size_t flat,
+                                    const PaintHooks& hooks) {
     constexpr int kStripPixels = 4'000'000, kFewestRows = 128;
     const auto part = layers.first(flat);
     // Heights along contours are placed for the whole frame.
@@ -334,7 +335,12 @@ Result<void> MapRenderer::paintFlat(QPainter& painter, const doc::Document& docu
                                   own);
         if (!done) return done;
         picture.end();
-        painter.drawImage(QPointF(0, top), image.convertToFormat(QImage::Format_RGB32));
+        if (hooks.picture) {
+            const QRectF at(0, top, frame.widthPx, height);
+            if (const auto put = hooks.picture(painter, at, image); !put) return put;
+        } else {
+            painter.drawImage(QPointF(0, top), image.convertToFormat(QImage::Format_RGB32));
+        }
         // The same trouble in each strip is told once.
         for (auto& problem : own.problems)
             if (std::none_of(report.problems.begin(), report.problems.end(),

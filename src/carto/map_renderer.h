@@ -33,12 +33,18 @@ struct LabelPictures {
     QImage standing, coming;
 };
 
+/// What formats that keep the parts of a map apart hook into.
+struct PaintHooks {
+    /// Told before each part that is painted, by its name and how opaque it is as a whole, which
+    /// then is not the painter's business: pictures that lie beneath all vectors, each layer, the
+    /// labels.
+    std::function<void(const QString&, double)> partBegins;
+    /// Takes a picture in place of the painter, which has the place where it belongs.
+    std::function<Result<void>(QPainter&, const QRectF&, const QImage&)> picture;
+};
+
 /// Draws maps and keeps the pictures of layers that are still right, so that a change of one layer
 /// redraws only that one. One renderer for each place a map is shown; a call at a time.
-/// Told before each part of a map that is painted as vectors, by its name: pictures that lie
-/// beneath all vectors, each layer, the labels.
-using PartBegins = std::function<void(const QString&)>;
-
 class MapRenderer {
 public:
     /// What is kept: pictures of the last frame, for what is drawn exactly where it is asked for,
@@ -74,7 +80,7 @@ public:
     /// not grow with the page; the rest as vectors. On a picture it paints what picture() gives.
     Result<void> paint(QPainter& painter, const doc::Document& document,
                        const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
-                       const Progress& progress, MapReport& report, const PartBegins& part = {});
+                       const Progress& progress, MapReport& report, const PaintHooks& hooks = {});
 
 private:
     struct Drawing;
@@ -122,7 +128,8 @@ private:
 
     Result<void> paintFlat(QPainter& painter, const doc::Document& document,
                            std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
-                           const Progress& progress, MapReport& report, std::size_t flat);
+                           const Progress& progress, MapReport& report, std::size_t flat,
+                           const PaintHooks& hooks);
     void beginPicture(const doc::Document& document, const std::vector<doc::LayerPtr>& layers);
     bool isLight(const doc::DrawnLayer& one, const doc::SourceRef& source,
                  const MapFrame& frame) const;

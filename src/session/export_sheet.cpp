@@ -16,6 +16,7 @@
 #include "io/registry.h"
 #include "session/checked_file.h"
 #include "session/export/pdf_assembly.h"
+#include "session/export/pdf_pictures.h"
 #include "session/export/svg_parts.h"
 
 namespace ledge::session {
@@ -92,8 +93,11 @@ void add(carto::MapReport& to, carto::MapReport from) {
 
 // Where parts of a page begin and end, in formats that keep them apart.
 struct PartTeller {
-    std::function<void(QPainter&, const QString&, const QRectF&)> begin;
+    /// Its name, what it is cut to, and how opaque it is.
+    std::function<void(QPainter&, const QString&, const QRectF&, double)> begin;
     std::function<void(QPainter&)> end;
+    /// Takes a large picture in place of the painter; may be none.
+    std::function<Result<void>(QPainter&, const QRectF&, const QImage&)> picture = {};
 };
 
 carto::PanelPainter panelPainter(const doc::Document& document,
@@ -110,9 +114,11 @@ carto::PanelPainter panelPainter(const doc::Document& document,
         if (parts) {
             const QRectF clip =
                 painter.worldTransform().mapRect(QRectF(0, 0, frame.widthPx, frame.heightPx));
-            outcome =
-                renderer.paint(painter, document, layers, frame, progress, own,
-                               [&](const QString& name) { parts->begin(painter, name, clip); });
+            outcome = renderer.paint(painter, document, layers, frame, progress, own,
+                                     {[&](const QString& name, double opacity) {
+                                          parts->begin(painter, name, clip, opacity);
+                                      },
+                                      parts->picture});
             parts->end(painter);
         } else {
             outcome = renderer.paint(painter, document, layers, frame, progress, own);
@@ -206,9 +212,8 @@ Result<void> writeSvg(const carto::SheetPage& page, const std::shared_ptr<const 
         const double pxPerMm = svg.resolution() / 25.4;
         svg.setViewBox(QRectF(0, 0, page.sheet.widthMm * pxPerMm, page.sheet.heightMm * pxPerMm));
         QPainter painter(&svg);
-        const PartTeller teller{[&](QPainter& p, const QString& name, const QRectF& clip) {
-                                    parts.begin(p, name, clip);
-                                },
+        const PartTeller teller{[&](QPainter& p, const QString& name, const QRectF& clip,
+                                    double opacity) { parts.begin(p, name, clip, opacity); },
                                 [&](QPainter& p) { parts.end(p); }};
         const auto done = carto::paintSheet(
             painter, page.document, page.sheet, pxPerMm, *cache,
@@ -251,7 +256,8 @@ class PdfPainting {
 public:
     PdfPainting(const fs::path& path, const SheetExport& options,
                 std::shared_ptr<const SourceCache> cache)
-        : m_path(path), m_options(options), m_cache(std::move(cache)), m_raw(path), m_whole(path) {}
+        : m_path(path), m_options(options), m_cache(std::move(cache)), m_raw(path), m_whole(path),
+          m_deflated(path), m_pictures(m_deflated.temporary(), path) {}
 
     Result<void> write(const std::vector<std::function<carto::SheetPage()>>& pages,
                        const PdfFacts& facts, const Progress& progress, carto::MapReport& report) {
@@ -281,8 +287,8 @@ public:
             }
         }
         if (const auto done = out.finish(m_path); !done) return done;
-        if (const auto done =
-                assemblePdf(m_raw.temporary(), m_whole.temporary(), m_pages, facts, progress);
+        if (const auto done = assemblePdf(m_raw.temporary(), m_whole.temporary(), m_pages, facts,
+                                          m_pictures, progress);
             !done)
             return done;
         return m_whole.commit();
@@ -306,12 +312,19 @@ private:
         painter.setRenderHint(QPainter::LosslessImageRendering, !m_options.mayLoseColours);
         painter.save();
         painter.translate(page.sheet.bleedMm * mm, page.sheet.bleedMm * mm);
-        const auto next = [&](const QString& layer) {
+        const auto next = [&](const QString& layer, double opacity) {
             writer.newPage();
-            made.parts.push_back({layer});
+            made.parts.push_back({layer, opacity});
         };
-        const PartTeller teller{[&](QPainter&, const QString& name, const QRectF&) { next(name); },
-                                [&](QPainter&) { next({}); }};
+        const PartTeller teller{
+            [&](QPainter&, const QString& name, const QRectF&, double opacity) {
+                next(name, opacity);
+            },
+            [&](QPainter&) { next({}, 1); },
+            m_options.mayLoseColours
+                ? decltype(PartTeller::picture)()
+                : [this](QPainter& p, const QRectF& at,
+                         const QImage& image) { return m_pictures.paint(p, at, image); }};
         const auto done = carto::paintSheet(
             painter, page.document, page.sheet, mm, *m_cache,
             panelPainter(page.document, m_cache, &teller, progress, report), page.live);
@@ -329,7 +342,8 @@ private:
     fs::path m_path;
     SheetExport m_options;
     std::shared_ptr<const SourceCache> m_cache;
-    io::AtomicFile m_raw, m_whole;  ///< the first is never renamed
+    io::AtomicFile m_raw, m_whole, m_deflated;  ///< only the second is ever renamed
+    PdfPictures m_pictures;
     std::vector<PdfPage> m_pages;
 };
 

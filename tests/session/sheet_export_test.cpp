@@ -217,6 +217,55 @@ private slots:
         QVERIFY2(worst(pdf, 16) < 40, qPrintable(QString::number(worst(pdf, 16))));
         QVERIFY(worst(QImage(file("same.jpg")), 16) < 6);
     }
+    // A layer that is see-through is so as a whole, in all formats, and stays lines in a PDF.
+    void keepsOpacityOfWholeLayers() {
+        const doc::Document before = m_document;
+        const auto contours = [](const doc::LayerPtr& layer) { return layer->name == "Roads"; };
+        const auto all = doc::allLayers(m_document.layers);
+        const auto found = std::find_if(all.begin(), all.end(), contours);
+        QVERIFY(found != all.end());
+        m_document =
+            after("layer-opacity", {{"layer", std::to_string((*found)->id)}, {"percent", "40"}});
+        const bool isWritten = write("Overview", "thin.pdf") && write("Overview", "thin.svg");
+        m_document = before;
+        QVERIFY(isWritten);
+        QVERIFY(QProcess::execute("qpdf", {"--qdf", "--object-streams=disable", file("thin.pdf"),
+                                           file("thin-plain.pdf")}) == 0);
+        const auto pdf = io::readText(path("thin-plain.pdf"));
+        QVERIFY(pdf->find("/ca 0.4") != std::string::npos);
+        QVERIFY(pdf->find("/S /Transparency") != std::string::npos);
+        const QString svg =
+            QString::fromUtf8(QByteArray::fromStdString(*io::readText(path("thin.svg"))));
+        QVERIFY(
+            QRegularExpression("data-name=\"Roads\"[^>]*opacity=\"0.4\"").match(svg).hasMatch());
+    }
+
+    // Pictures are there once, without loss and at the export's resolution; as JPEG where asked
+    // for.
+    void keepsPicturesWhole_data() {
+        QTest::addColumn<bool>("isJpeg");
+        QTest::newRow("lossless") << false;
+        QTest::newRow("JPEG") << true;
+    }
+    void keepsPicturesWhole() {
+        QFETCH(bool, isJpeg);
+        SheetExport options;
+        options.mayLoseColours = isJpeg;
+        QVERIFY(write("Overview", "pictures.pdf", options));
+        int rows = 0;
+        for (const QString& line :
+             run("pdfimages", {"-list", file("pictures.pdf")}).split('\n').mid(2)) {
+            const QStringList words = line.simplified().split(' ');
+            // page, number, type, width, height, colour, components, bits, encoding, …, x-ppi
+            // The bar of a legend is a picture of one row, too.
+            if (words.size() < 14 || words[2] != "image" || words[4] == "1") continue;
+            ++rows;
+            QVERIFY2(words[3].toInt() > 100 && words[4].toInt() > 50, qPrintable(line));
+            QCOMPARE(words[8], isJpeg ? QString("jpeg") : QString("image"));
+            QVERIFY2(std::abs(words[12].toInt() - 100) <= 1, qPrintable(line));
+        }
+        QVERIFY(rows > 0);
+    }
     void placesPicturesOnTheMap() {
         QVERIFY(write("Overview", "placed.tif"));
         const auto opened = io::openSource(path("placed.tif"));

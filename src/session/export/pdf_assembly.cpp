@@ -29,20 +29,46 @@ Handle rectangle(double left, double low, double right, double top) {
     return out;
 }
 
+// A painted page as a form. Its stream becomes the form's as it is: reading it would inflate and
+// deflate all that was painted once more.
+Handle formOf(QPDFPageObjectHelper& page) {
+    Handle contents = page.getObjectHandle().getKey("/Contents");
+    if (!contents.isStream()) return page.getFormXObjectForPage(true);
+    Handle dict = contents.getDict();
+    dict.replaceKey("/Type", Handle::newName("/XObject"));
+    dict.replaceKey("/Subtype", Handle::newName("/Form"));
+    dict.replaceKey("/BBox", page.getMediaBox());
+    dict.replaceKey("/Resources", page.getAttribute("/Resources", false));
+    return contents;
+}
+
 class Assembly {
 public:
     Assembly(QPDF& pdf, const PdfFacts& facts) : m_pdf(pdf), m_facts(facts) {}
 
     void addPage(const PdfPage& page, std::vector<QPDFPageObjectHelper>& raw, std::size_t first) {
-        Handle forms = Handle::newDictionary(), properties = Handle::newDictionary();
+        Handle forms = Handle::newDictionary(), properties = Handle::newDictionary(),
+               states = Handle::newDictionary();
         std::string content;
         for (std::size_t i = 0; i < page.parts.size(); ++i) {
             QPDFPageObjectHelper& painted = raw[first + i];
             const std::string name = "/P" + std::to_string(i);
-            forms.replaceKey(name, painted.getFormXObjectForPage(true));
+            Handle form = formOf(painted);
+            forms.replaceKey(name, form);
+            std::string state;
+            if (const double opacity = page.parts[i].opacity; opacity < 1) {
+                // As a whole: where features lie over each other it is no darker.
+                form.getDict().replaceKey("/Group", Handle::parse("<< /S /Transparency >>"));
+                const std::string key = "/O" + std::to_string(i);
+                Handle made = Handle::newDictionary();
+                for (const char* of : {"/ca", "/CA"})
+                    made.replaceKey(of, Handle::newReal(real(opacity)));
+                states.replaceKey(key, made);
+                state = key + " gs ";
+            }
             const auto box = painted.getMediaBox().getArrayAsRectangle();
             // Painted pages have whole points and hang from their upper edge.
-            const std::string draw = "q 1 0 0 1 " + real(-page.bleedPt) + " " +
+            const std::string draw = "q " + state + "1 0 0 1 " + real(-page.bleedPt) + " " +
                                      real(page.heightPt + page.bleedPt - box.ury) + " cm " + name +
                                      " Do Q\n";
             if (page.parts[i].layer.isEmpty()) {
@@ -56,6 +82,7 @@ public:
         Handle resources = Handle::newDictionary();
         resources.replaceKey("/XObject", forms);
         resources.replaceKey("/Properties", properties);
+        resources.replaceKey("/ExtGState", states);
         Handle made = Handle::newDictionary();
         made.replaceKey("/Type", Handle::newName("/Page"));
         const double bleed = page.bleedPt;
@@ -216,7 +243,7 @@ private:
 
 Result<void> assemblePdf(const std::filesystem::path& raw, const std::filesystem::path& out,
                          const std::vector<PdfPage>& pages, const PdfFacts& facts,
-                         const Progress& progress) {
+                         PdfPictures& pictures, const Progress& progress) {
     try {
         QPDF pdf;
         pdf.setSuppressWarnings(true);
@@ -235,6 +262,7 @@ Result<void> assemblePdf(const std::filesystem::path& raw, const std::filesystem
             assembly.addPage(page, painted, first);
             first += page.parts.size();
         }
+        if (const auto done = pictures.putInto(pdf); !done) return done;
         assembly.finish();
         QPDFWriter writer(pdf, out.c_str());
         writer.setMinimumPDFVersion("1.7");

@@ -7,6 +7,7 @@
 #include "core/base/progress.h"
 #include "core/base/result.h"
 #include "core/geometry/point.h"
+#include "session/export/pdf_pictures.h"
 
 /// Putting pages of a PDF together from the parts that were painted one by one, with what the
 /// painter cannot say: layers that can be switched, where maps lie on the earth, who made it.
@@ -14,7 +15,8 @@ namespace ledge::session {
 
 /// One painted page: what is laid over those before it.
 struct PdfPart {
-    QString layer;  ///< the name it is switched by; empty: always shown
+    QString layer;       ///< the name it is switched by; empty: always shown
+    double opacity = 1;  ///< of it as a whole
 };
 
 /// A map on a page: its rectangle in points from the page's lower left corner, and the latitude and
@@ -42,10 +44,11 @@ struct PdfFacts {
     bool isArchival = false;
 };
 
-/// Writes `out` from the parts in `raw`, as many pages there as all parts together. Layers of one
+/// Writes `out` from the parts in `raw`, as many pages there as all parts together, with the
+/// pictures that were painted as marks. Layers of one
 /// name are one, on all pages. Georeference by ISO 32000-2, 12.10. Errors: IoFailure; Cancelled.
 Result<void> assemblePdf(const std::filesystem::path& raw, const std::filesystem::path& out,
                          const std::vector<PdfPage>& pages, const PdfFacts& facts,
-                         const Progress& progress);
+                         PdfPictures& pictures, const Progress& progress);
 
 }  // namespace ledge::session

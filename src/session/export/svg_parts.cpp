@@ -20,9 +20,9 @@ void SvgParts::mark(QPainter& painter, const QString& what) {
     painter.restore();
 }
 
-void SvgParts::begin(QPainter& painter, const QString& name, const QRectF& clip) {
+void SvgParts::begin(QPainter& painter, const QString& name, const QRectF& clip, double opacity) {
     end(painter);
-    m_parts.push_back({name, clip});
+    m_parts.push_back({name, clip, opacity});
     mark(painter, QString::number(m_parts.size() - 1));
     m_isOpen = true;
 }
@@ -50,10 +50,12 @@ QByteArray SvgParts::grouped(const QByteArray& painted) const {
         const auto i = one.captured(1).toULongLong();
         if (i >= m_parts.size()) continue;
         const QRectF& r = m_parts[i].clip;
-        out += QString("<g id=\"part%1\" data-name=\"%2\" "
-                       "clip-path=\"url(#clip%1)\">\n<title>%2</title>\n")
+        const double opacity = m_parts[i].opacity;
+        out += QString("<g id=\"part%1\" data-name=\"%2\" clip-path=\"url(#clip%1)\"%3>\n"
+                       "<title>%2</title>\n")
                    .arg(i)
-                   .arg(m_parts[i].name.toHtmlEscaped());
+                   .arg(m_parts[i].name.toHtmlEscaped(),
+                        opacity < 1 ? QString(" opacity=\"%1\"").arg(opacity) : QString());
         clips += QString("<clipPath id=\"clip%1\"><rect x=\"%2\" y=\"%3\" width=\"%4\" "
                          "height=\"%5\"/></clipPath>\n")
                      .arg(i)

@@ -8,8 +8,9 @@ namespace ledge::session {
 
 class SvgParts {
 public:
-    /// What is painted from here on belongs to a part, cut to a rectangle of the device.
-    void begin(QPainter& painter, const QString& name, const QRectF& clip);
+    /// What is painted from here on belongs to a part, cut to a rectangle of the device, and is so
+    /// opaque as a whole.
+    void begin(QPainter& painter, const QString& name, const QRectF& clip, double opacity);
     void end(QPainter& painter);
     /// The SVG with its groups.
     QByteArray grouped(const QByteArray& painted) const;
@@ -18,6 +19,7 @@ private:
     struct Part {
         QString name;
         QRectF clip;
+        double opacity = 1;
     };
     void mark(QPainter& painter, const QString& what);
     std::vector<Part> m_parts;
