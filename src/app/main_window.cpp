@@ -25,7 +25,6 @@
 
 namespace ledge::app {
 namespace {
-constexpr int kPointerTools = 8;  // of the map's tools, those that a click is for
 constexpr int kBenchWidth = 320, kWidestBench = 720;
 }  // namespace
 
@@ -102,6 +101,56 @@ void MainWindow::arrange() {
     m_canvas->addWidget(m_sheet);
     m_ledge = new LedgeBar(m_workspace);
 
+    m_stack->setAttribute(Qt::WA_StyledBackground);
+    m_stack->setStyleSheet(
+        QString("QWidget#stackPanel { background: %1; border-right: 1px solid %2; }")
+            .arg(theme().surface.name(), theme().line.name()));
+
+    m_split = new QSplitter(Qt::Horizontal);
+    m_split->setObjectName("benchSplit");
+    m_split->setChildrenCollapsible(false);
+    m_split->setHandleWidth(3);
+    m_split->addWidget(makeCanvas());
+    m_split->addWidget(makeBenchFrame());
+    m_split->setStretchFactor(0, 1);
+    m_split->setStretchFactor(1, 0);
+    connect(m_split, &QSplitter::splitterMoved, this, [this] {
+        QSettings().setValue("bench_width", m_benchFrame->width());
+        placeFloats();
+    });
+    auto* right = new QVBoxLayout;
+    right->setSpacing(0);
+    right->addWidget(m_split, 1);
+    right->addWidget(m_ledge);
+    right->addWidget(makeStatusLine());
+    auto* body = new QHBoxLayout;
+    body->setSpacing(0);
+    body->addWidget(m_rail);
+    body->addWidget(m_stack);
+    body->addLayout(right, 1);
+    auto* all = new QVBoxLayout(centre);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->setSpacing(0);
+    all->addWidget(m_header);
+    all->addLayout(body, 1);
+
+    makeFloats();
+    connectParts();
+    connect(m_rail, &RailBar::focusAsked, this, &MainWindow::focusBench);
+    // A control that goes away leaves the focus on its page, wherever Qt would move it.
+    connect(qApp, &QApplication::focusChanged, this, [this](QWidget* old, QWidget* now) {
+        if (old && now && m_benches->isVisible() && m_benches->isAncestorOf(old) &&
+            !old->isVisible() && !m_benches->isAncestorOf(now))
+            m_benches->setFocus(Qt::OtherFocusReason);
+    });
+    connect(m_stack, &StackPanel::addAsked, this, &MainWindow::addDialog);
+    openPage(m_workspace.bench());
+    const int width = QSettings().value("bench_width", kBenchWidth).toInt();
+    m_split->setSizes({4096, std::clamp(width, kBenchWidth, kWidestBench)});
+}
+
+// Where the pointer is, what lies there, and the units of both.
+QWidget* MainWindow::makeStatusLine() {
     auto* status = new QWidget;
     status->setFixedHeight(24);
     m_where = makeLabel("");
@@ -123,7 +172,10 @@ void MainWindow::arrange() {
     m_units->setStyleSheet("padding: 0 8px; font-weight: 600; color: " + theme().indigo.name());
     connect(m_units, &QToolButton::clicked, this, &MainWindow::openUnits);
     statusRow->addWidget(m_units);
+    return status;
+}
 
+QWidget* MainWindow::makeBenchFrame() {
     m_benches = new QStackedWidget;
     m_benches->setFocusPolicy(Qt::ClickFocus);  // holds the focus while pages change
     m_benches->setAccessibleName(tr("Bench"));
@@ -143,11 +195,11 @@ void MainWindow::arrange() {
     auto* benchLayout = new QVBoxLayout(m_benchFrame);
     benchLayout->setContentsMargins(1, 0, 0, 0);
     benchLayout->addWidget(m_benches);
-    m_stack->setAttribute(Qt::WA_StyledBackground);
-    m_stack->setStyleSheet(
-        QString("QWidget#stackPanel { background: %1; border-right: 1px solid %2; }")
-            .arg(theme().surface.name(), theme().line.name()));
+    return m_benchFrame;
+}
 
+// The map or a sheet, with the drawers beneath it.
+QWidget* MainWindow::makeCanvas() {
     m_profile = new ProfileDrawer(m_workspace, m_map->measuring());
     auto* canvas = new QWidget;
     auto* canvasColumn = new QVBoxLayout(canvas);
@@ -166,107 +218,12 @@ void MainWindow::arrange() {
     connect(m_drawerSplit, &QSplitter::splitterMoved, this, [this] { placeFloats(); });
     canvasColumn->addWidget(m_drawerSplit, 1);
     canvasColumn->addWidget(m_profile);
-    m_split = new QSplitter(Qt::Horizontal);
-    m_split->setObjectName("benchSplit");
-    m_split->setChildrenCollapsible(false);
-    m_split->setHandleWidth(3);
-    m_split->addWidget(canvas);
-    m_split->addWidget(m_benchFrame);
-    m_split->setStretchFactor(0, 1);
-    m_split->setStretchFactor(1, 0);
-    connect(m_split, &QSplitter::splitterMoved, this, [this] {
-        QSettings().setValue("bench_width", m_benchFrame->width());
-        placeFloats();
-    });
-    auto* right = new QVBoxLayout;
-    right->setSpacing(0);
-    right->addWidget(m_split, 1);
-    right->addWidget(m_ledge);
-    right->addWidget(status);
-    auto* body = new QHBoxLayout;
-    body->setSpacing(0);
-    body->addWidget(m_rail);
-    body->addWidget(m_stack);
-    body->addLayout(right, 1);
-    auto* all = new QVBoxLayout(centre);
-    all->setContentsMargins(0, 0, 0, 0);
-    all->setSpacing(0);
-    all->addWidget(m_header);
-    all->addLayout(body, 1);
+    return canvas;
+}
 
-    m_tools = new QWidget(m_map);
-    m_tools->setObjectName("tools");
-    m_tools->setAttribute(Qt::WA_StyledBackground);
-    m_tools->setStyleSheet(
-        QString("QWidget#tools { background: %1; border: 1px solid %2; border-radius: 17px; }")
-            .arg(theme().surface.name(), theme().line.name()));
-    auto* tools = new QVBoxLayout(m_tools);
-    tools->setContentsMargins(4, 3, 4, 3);
-    tools->setSpacing(2);
-    for (int i = 0; i < 3; ++i) {
-        auto* row = new QHBoxLayout;
-        row->setSpacing(2);
-        tools->addLayout(row);
-    }
-    const auto addTool = [&](const char* id, const QString& name, const QString& tip,
-                             const char* key, std::optional<Tool> tool,
-                             const std::function<void()>& act) {
-        auto* button = new QToolButton(m_tools);
-        button->setText(name);
-        button->setObjectName(QString("tool") + id);
-        button->setToolTip(tip);
-        button->setAccessibleName(tip);
-        button->setShortcut(QKeySequence(key));
-        button->setCheckable(tool.has_value());
-        const auto paint = [this, button, tool] {
-            const bool isOn = tool && m_workspace.tool() == *tool;
-            button->setChecked(isOn);
-            button->setStyleSheet(
-                QString("QToolButton { border-radius: 13px; padding: 5px 9px; font-weight: 500; "
-                        "color: %1; background: %2; border: 1px solid transparent; } "
-                        "QToolButton:focus { border: 1px solid %3; }")
-                    .arg(isOn ? theme().surface.name() : theme().text.name(),
-                         isOn ? theme().indigo.name() : QString("transparent"),
-                         theme().lichen.name()));
-        };
-        connect(button, &QToolButton::clicked, this, act);
-        connect(&m_workspace, &Workspace::toolChanged, button, paint);
-        paint();
-    };
-    addTool("Move", tr("Move"), tr("Move the map by dragging (Alt+G)"), "Alt+G", Tool::Move,
-            [this] { m_workspace.setTool(Tool::Move); });
-    addTool("Probe", tr("Probe"), tr("Click to read everything at a spot (Alt+R)"), "Alt+R",
-            Tool::Probe, [this] { m_workspace.setTool(Tool::Probe); });
-    addTool("Pick", tr("Pick"),
-            tr("Click features of the selected layer, or drag a frame around them; with Ctrl also "
-               "these, with Alt these no longer (Alt+K)"),
-            "Alt+K", Tool::Pick, [this] { m_workspace.setTool(Tool::Pick); });
-    addTool("Draw", tr("Draw"),
-            tr("Draw features into the selected layer or a new one, and change the shape of the "
-               "picked one (Alt+D)"),
-            "Alt+D", Tool::Draw, [this] { m_workspace.setTool(Tool::Draw); });
-    addTool("Measure", tr("Measure"),
-            tr("Distance, area and bearing on the ellipsoid and in the plane (Alt+U)"), "Alt+U",
-            Tool::Measure, [this] { m_workspace.setTool(Tool::Measure); });
-    addTool("Profile", tr("Profile"),
-            tr("Draw a line and see the heights along it in a drawer below the map (Alt+H)"),
-            "Alt+H", Tool::Profile, [this] { m_workspace.setTool(Tool::Profile); });
-    addTool("Label", tr("Labels"),
-            tr("Drag a label to where it reads best; Page Down chooses the next, arrows move it, "
-               "brackets turn it, plus and minus size it, Delete hides it, Backspace lets it go "
-               "(Alt+L)"),
-            "Alt+L", Tool::Label, [this] { m_workspace.setTool(Tool::Label); });
-    addTool("Curtain", tr("Curtain"),
-            tr("Drag a divider: the map with the selected layer on the left, without it on the "
-               "right (Alt+C)"),
-            "Alt+C", Tool::Curtain, [this] { m_workspace.setTool(Tool::Curtain); });
-    addTool("Whole", tr("Show all"), tr("Show everything that is lit (Alt+W)"), "Alt+W", {},
-            [this] { Q_EMIT m_workspace.fitAsked(0); });
-    addTool("Back", tr("Back"), tr("Where the map looked before (Alt+Left)"), "Alt+Left", {},
-            [this] { m_workspace.goBack(); });
-    addTool("Forward", tr("Forward"), tr("Where the map looked after (Alt+Right)"), "Alt+Right", {},
-            [this] { m_workspace.goForward(); });
-    m_tools->adjustSize();
+// What stands over the map: its tools, and the panel of the one that is used.
+void MainWindow::makeFloats() {
+    m_tools = new MapTools(m_workspace, m_map);
     m_probe = new ProbePanel(m_workspace, m_map);
     m_measure = new MeasurePanel(m_workspace, m_map->measuring(), m_map);
     connect(m_measure, &MeasurePanel::kept, this,
@@ -294,7 +251,10 @@ void MainWindow::arrange() {
                 askLabelText(m_workspace, of, text, this);
             });
     placeFloats();
+}
 
+// What one part of the window shows of another.
+void MainWindow::connectParts() {
     connect(m_profile, &ProfileDrawer::marked, m_map, &MapPane::setProfileMark);
     connect(m_profile, &ProfileDrawer::lineShown, m_map, &MapPane::setProfileLine);
     connect(m_map, &MapPane::hovered, m_profile, &ProfileDrawer::markNear);
@@ -328,17 +288,6 @@ void MainWindow::arrange() {
         m_workspace.setBench(Bench::Ask);
         m_askBench->show(*question);
     });
-    connect(m_rail, &RailBar::focusAsked, this, &MainWindow::focusBench);
-    // A control that goes away leaves the focus on its page, wherever Qt would move it.
-    connect(qApp, &QApplication::focusChanged, this, [this](QWidget* old, QWidget* now) {
-        if (old && now && m_benches->isVisible() && m_benches->isAncestorOf(old) &&
-            !old->isVisible() && !m_benches->isAncestorOf(now))
-            m_benches->setFocus(Qt::OtherFocusReason);
-    });
-    connect(m_stack, &StackPanel::addAsked, this, &MainWindow::addDialog);
-    openPage(m_workspace.bench());
-    const int width = QSettings().value("bench_width", kBenchWidth).toInt();
-    m_split->setSizes({4096, std::clamp(width, kBenchWidth, kWidestBench)});
 }
 
 void MainWindow::openPage(Bench bench) {
@@ -502,7 +451,7 @@ std::vector<JumpAction> MainWindow::jumpActions() {
     for (QAction* action : m_menu->actions())
         if (!action->isSeparator() && !action->menu() && action->isEnabled())
             out.push_back({action->text(), {}, tr("do it"), [action] { action->trigger(); }});
-    for (QToolButton* tool : m_tools->findChildren<QToolButton*>(Qt::FindDirectChildrenOnly))
+    for (QToolButton* tool : m_tools->buttons())
         out.push_back({tool->text(), tool->toolTip(), tr("on the map"), [this, tool] {
                            m_workspace.showMap();
                            tool->click();
@@ -558,40 +507,9 @@ void MainWindow::widenBench(int by) {
     placeFloats();
 }
 
-// On a narrow map what moves it stands below the tools.
-void MainWindow::arrangeTools() {
-    const auto buttons = m_tools->findChildren<QToolButton*>(Qt::FindDirectChildrenOnly);
-    int width = 36;
-    for (const QToolButton* one : buttons) width += one->sizeHint().width() + 2;
-    const bool isNarrow = width > m_map->width();
-    auto* rows = static_cast<QVBoxLayout*>(m_tools->layout());
-    QList<QHBoxLayout*> lines;
-    for (int i = 0; i < rows->count(); ++i)
-        lines << static_cast<QHBoxLayout*>(rows->itemAt(i)->layout());
-    const int room = isNarrow ? m_map->width() : 0;
-    if (room == m_toolsRoom && lines.front()->count() > 0) return;
-    m_toolsRoom = room;
-    for (QHBoxLayout* line : lines)
-        while (QLayoutItem* item = line->takeAt(0)) delete item;
-    // As many in a line as it holds; what no click on the map is for begins
-    // a line of its own where all else stands in one.
-    const int whole = m_map->width() - 36;
-    int left = whole, at = 0;
-    for (int i = 0; i < buttons.size(); ++i) {
-        const int needed = buttons[i]->sizeHint().width() + 2;
-        const bool isFull = left < needed || (i == kPointerTools && at == 0);
-        if (isNarrow && isFull && at + 1 < lines.size()) ++at, left = whole;
-        left -= needed;
-        lines[at]->addWidget(buttons[i]);
-    }
-    for (QHBoxLayout* line : lines) line->addStretch(1);
-}
-
 void MainWindow::placeFloats() {
-    arrangeTools();
-    m_tools->layout()->activate();
-    m_tools->adjustSize();
-    m_tools->move(14, 12);
+    m_tools->arrange();
+    m_map->setTopRoom(m_tools->geometry().bottom() + 8);
     // Beneath the tools where they reach so far.
     const auto topFor = [this](int width) {
         const bool isUnder = m_tools->geometry().right() > m_map->width() - width - 12;

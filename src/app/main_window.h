@@ -16,6 +16,7 @@
 #include "app/draw_panel.h"
 #include "app/header_bar.h"
 #include "app/ledge_bar.h"
+#include "app/map_tools.h"
 #include "app/measure_panel.h"
 #include "app/pick_panel.h"
 #include "app/probe_panel.h"
@@ -77,13 +78,17 @@ private:
     void startDeriving(const session::Operation& operation);
     void exportSheet();
     void arrange();
+    QWidget* makeStatusLine();
+    QWidget* makeBenchFrame();
+    QWidget* makeCanvas();
+    void makeFloats();
+    void connectParts();
     void openDialog();
     void addDialog();
     void showHover(const Point& at);
     void showMessage(const QString& text, bool isTrouble);
     void refreshTitle();
     void placeFloats();
-    void arrangeTools();
     void widenBench(int by);
     void openUnits();
 
@@ -98,8 +103,7 @@ private:
     QStackedWidget* m_canvas;
     MapPane* m_map;
     SheetCanvas* m_sheet;
-    QWidget* m_tools;
-    int m_toolsRoom = -1;  ///< that their rows were made for; 0: one row
+    MapTools* m_tools;
     QSplitter* m_split;
     ProbePanel* m_probe;
     Tool m_toolBefore = Tool::Move;

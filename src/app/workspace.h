@@ -146,6 +146,8 @@ Q_SIGNALS:
     void said(const QString& message, bool isTrouble);
     /// The map should show everything of a layer (0: of the whole project).
     void fitAsked(doc::Id layer);
+    /// A polygon or line is to be drawn on the sheet.
+    void shapeDrawingAsked(doc::ShapeForm form);
 
 private:
     void dropVanished();

@@ -9,6 +9,7 @@
 #include "carto/sheet/picture_painter.h"
 #include "carto/sheet/table_painter.h"
 #include "core/base/numbers.h"
+#include "document/edits/item_layout.h"
 #include "document/edits/sheet_edits.h"
 #include "document/json/members.h"
 #include "document/kinds.h"
@@ -86,18 +87,12 @@ private:
         say(item.id, said, mend, "item-set", {{"member", member}, {"value", value}});
     }
     static QString name(const doc::SheetItem& item) { return text(item.name); }
-    static std::string rectText(const doc::PageRect& r) {
-        std::string out;
-        for (const double v : {r.left, r.top, r.width, r.height})
-            out += (out.empty() ? "" : ",") + exactNumber(std::round(v * 10) / 10);
-        return out;
-    }
     void remove(const doc::SheetItem& item, const QString& said) {
         say(item.id, said, QObject::tr("Remove it"), "item-remove");
     }
     void reshape(const doc::SheetItem& item, const QString& said, const QString& mend,
                  const doc::PageRect& rect) {
-        say(item.id, said, mend, "item-rect", {{"rect", rectText(rect)}});
+        say(item.id, said, mend, "item-rect", {{"rect", doc::rectWords(rect)}});
     }
     bool isOnPage(const doc::PageRect& r) const {
         return r.left >= 0 && r.top >= 0 && r.left + r.width <= m_sheet.widthMm &&
@@ -386,8 +381,8 @@ private:
             {{"kind", "legend"},
              {"name", "Key"},
              {"panel", target(panel)},
-             {"rect", rectText({m, std::max(0.0, m_sheet.heightMm - m - high),
-                                std::min(70.0, m_sheet.widthMm - 2 * m), high})}});
+             {"rect", doc::rectWords({m, std::max(0.0, m_sheet.heightMm - m - high),
+                                      std::min(70.0, m_sheet.widthMm - 2 * m), high})}});
     }
 
     void credits() {

@@ -1,6 +1,8 @@
 #include <QComboBox>
+#include <QContextMenuEvent>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QMessageBox>
 #include <QPushButton>
 #include <QSignalSpy>
@@ -11,6 +13,7 @@
 #include "app/benches/derive_panel.h"
 #include "app/benches/labels_bench.h"
 #include "app/widgets/break_view.h"
+#include "app/widgets/font_choice.h"
 #include "document/edits/layer_edits.h"
 #include "session/aside.h"
 #include "session/derive/lineage.h"
@@ -150,6 +153,18 @@ private slots:
         shown<QDoubleSpinBox>("sizeLargest")->setValue(5);
         QCOMPARE(style().sizes.largestMm, 5.0);
         QVERIFY(style().sizes.high > 0);
+        // A size for each class: the classes are found, and their breaks can be dragged.
+        shown<QCheckBox>("sizeClassed")->click();
+        QVERIFY(style().sizes.isClassed);
+        QTRY_COMPARE(style().classes.classes.size(), std::size_t{5});
+        waitIdle();
+        QTRY_VERIFY(shown<BreakView>("breakView"));
+        QVERIFY(!shown<QComboBox>("classFamily"));
+        shown<QDoubleSpinBox>("classCount")->setValue(3);
+        QTRY_COMPARE(style().classes.classes.size(), std::size_t{3});
+        waitIdle();
+        shown<QCheckBox>("sizeClassed")->click();
+        QVERIFY(!style().sizes.isClassed);
         choose(shown<QComboBox>("classing"), static_cast<int>(doc::Classing::Dots));
         QTRY_COMPARE(style().classing, doc::Classing::Dots);
         waitIdle();
@@ -251,6 +266,10 @@ private slots:
         QTest::keyClicks(dashes, "two");
         QTest::keyClick(dashes, Qt::Key_Return);
         QCOMPARE(style().look.dashesMm.size(), std::size_t{2});
+        choose(shown<QComboBox>("lineCap"), static_cast<int>(doc::Cap::Square));
+        QCOMPARE(style().look.cap, doc::Cap::Square);
+        choose(shown<QComboBox>("lineJoin"), static_cast<int>(doc::Join::Mitre));
+        QCOMPARE(style().look.join, doc::Join::Mitre);
         shown<QCheckBox>("lookMore")->setChecked(false);
     }
 
@@ -307,6 +326,36 @@ private slots:
         QVERIFY(vector("Places").labels[0].sizePt != 11.0);
     }
 
+    // Another font and halo; one that is not on this computer is named, and another stands in.
+    void setsTheTypeOfLabels() {
+        labelPlaces();
+        waitIdle();
+        const QImage before = map()->grab().toImage();
+        auto* font = shown<FontChoice>("labelFont");
+        QVERIFY(font);
+        QCOMPARE(font->currentText(), QString("Inter"));
+        int other = 0;
+        while (font->itemText(other) == "Inter") ++other;
+        choose(font, other);
+        QCOMPARE(QString::fromStdString(vector("Places").labels[0].font), font->itemText(other));
+        shown<QDoubleSpinBox>("labelHaloMm")->setValue(1);
+        QCOMPARE(vector("Places").labels[0].haloMm, 1.0);
+        waitIdle();
+        QTRY_VERIFY(map()->grab().toImage() != before);
+        QVERIFY(map()->report().problems.empty());
+        workspace().setMember("labels.0.font", "Unheard Of Grotesque");
+        waitIdle();
+        QTRY_COMPARE(map()->report().problems.size(), std::size_t{1});
+        QVERIFY(map()->report().problems[0].text.find("Unheard Of Grotesque") != std::string::npos);
+        QCOMPARE(font->currentText(), QString("Unheard Of Grotesque"));
+        QVERIFY(labelOn("Places"));
+        QTRY_VERIFY(m_window->findChild<StackPanel*>()
+                        ->strip(layer("Places"))
+                        ->findChild<QLabel*>("facts")
+                        ->text()
+                        .contains("partly"));
+    }
+
     void dragsALabel() {
         labelPlaces();
         QTest::mouseClick(shown<QPushButton>("labelHand"), Qt::LeftButton);
@@ -358,6 +407,51 @@ private slots:
         QVERIFY(vector("Places").labels[0].pins.empty());
     }
 
+    // All of it by the right button, too, for one label and for all.
+    void changesLabelsFromTheirMenu() {
+        labelPlaces();
+        workspace().setTool(Tool::Label);
+        waitIdle();
+        const carto::LabelOf of = labelOn("Places")->of;
+        const auto find = [&]() -> const carto::MapLabel* {
+            for (const carto::MapLabel& one : map()->report().labels)
+                if (one.of == of) return &one;
+            return nullptr;
+        };
+        const auto choose = [&](const QString& name) {
+            QTRY_VERIFY(find());
+            QTimer::singleShot(0, [name] {
+                auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+                for (QAction* action : menu ? menu->actions() : QList<QAction*>())
+                    if (action->text() == name) action->trigger();
+                while (QWidget* open = QApplication::activePopupWidget()) open->close();
+            });
+            const QPoint at = onPane(find()->middle);
+            QContextMenuEvent event(QContextMenuEvent::Mouse, at, map()->mapToGlobal(at));
+            QApplication::sendEvent(map(), &event);
+            waitIdle();
+        };
+        choose("Larger");
+        QCOMPARE(vector("Places").labels[0].pins.size(), std::size_t{1});
+        QCOMPARE(vector("Places").labels[0].pins[0].key, of.key);
+        QVERIFY(vector("Places").labels[0].pins[0].sizePt > vector("Places").labels[0].sizePt);
+        choose("Turn to the right");
+        const doc::LabelPin* pin = vector("Places").labels[0].pin(of.key, 0);
+        QVERIFY(pin && std::abs(pin->turn - 5) < 0.1);
+        choose("Hold all that are shown");
+        QVERIFY(vector("Places").labels[0].pins.size() > 3);
+        choose("Let all go");
+        QVERIFY(vector("Places").labels[0].pins.empty());
+        map()->labelling().choose(of);
+        map()->labelling().setColour(Colour{200, 30, 30});
+        QVERIFY(vector("Places").labels[0].pins[0].colour == (Colour{200, 30, 30}));
+        waitIdle();
+        choose("The colour of its set");
+        QVERIFY(!vector("Places").labels[0].pins[0].colour);
+        choose("Hide it");
+        QTRY_VERIFY(!find());
+    }
+
     void holdsAndReleasesAll() {
         labelPlaces();
         waitIdle();
@@ -378,6 +472,11 @@ private slots:
         auto* list = shown<QTreeWidget>("labelsLeftOut");
         QVERIFY(list);
         QTRY_VERIFY(list->topLevelItemCount() > 0);
+        // Counted on the map, too, while labels are in hand.
+        const QImage uncounted = map()->grab().toImage();
+        workspace().setTool(Tool::Label);
+        waitIdle();
+        QVERIFY(map()->grab().toImage() != uncounted);
         QVERIFY(!list->topLevelItem(0)->text(1).isEmpty());
         const QString name = list->topLevelItem(0)->text(0);
         list->setCurrentItem(list->topLevelItem(0));

@@ -70,6 +70,57 @@ private slots:
         QCOMPARE(item("Title").turn, 0.0);
     }
 
+    // Corner by corner, by clicks, then by keys; one edit each, and given up without a trace.
+    void drawsShapesFromNothing() {
+        show("Overview");
+        workspace().setBench(Bench::Sheet);
+        const auto items = [&] { return workspace().sheet()->items.size(); };
+        const auto before = items();
+        const auto undo = m_session->history().undoCount();
+        addByMenu({"Shape", "Draw a polygon"});
+        for (const QPoint corner : {at(60, 60), at(100, 60), at(100, 90)}) {
+            QTest::mouseMove(canvas(), corner);
+            QTest::mouseClick(canvas(), Qt::LeftButton, {}, corner);
+        }
+        QCOMPARE(items(), before);
+        QTest::mouseMove(canvas(), at(70, 95));
+        QTest::mouseClick(canvas(), Qt::LeftButton, {}, at(70, 95));
+        QTest::keyClick(canvas(), Qt::Key_Backspace);
+        QTest::mouseMove(canvas(), at(70, 85));
+        QTest::mouseClick(canvas(), Qt::LeftButton, {}, at(70, 85));
+        QTest::mouseDClick(canvas(), Qt::LeftButton, {}, at(70, 85));
+        QCOMPARE(items(), before + 1);
+        QCOMPARE(m_session->history().undoCount(), undo + 1);
+        const doc::SheetItem drawn = *workspace().item();
+        const auto corners = doc::cornersOf(drawn);
+        QCOMPARE(corners.size(), std::size_t{4});
+        const double near = pixelMm() + 0.3;
+        QVERIFY(distance(corners[0], {60, 60}) < near && distance(corners[3], {70, 85}) < near);
+        // A line by keys alone, from the middle of the page.
+        addByMenu({"Shape", "Draw a line"});
+        const doc::Sheet& page = *workspace().sheet();
+        QTest::keyClick(canvas(), Qt::Key_Return, Qt::ControlModifier);
+        QCOMPARE(items(), before + 1);  // of no points there is no line
+        QTest::keyClick(canvas(), Qt::Key_Return);
+        for (int i = 0; i < 3; ++i) QTest::keyClick(canvas(), Qt::Key_Right);
+        QTest::keyClick(canvas(), Qt::Key_Return);
+        QTest::keyClick(canvas(), Qt::Key_Down, Qt::ShiftModifier);
+        QTest::keyClick(canvas(), Qt::Key_Return);
+        const Point middle{page.widthMm / 2, page.heightMm / 2};
+        QTest::keyClick(canvas(), Qt::Key_Return, Qt::ControlModifier);
+        QCOMPARE(items(), before + 2);
+        const auto line = doc::cornersOf(*workspace().item());
+        QCOMPARE(line.size(), std::size_t{3});
+        QVERIFY(distance(line[0], middle) < 0.06);
+        QVERIFY(distance(line[2], middle + Point{3, 0.1}) < 0.06);
+        addByMenu({"Shape", "Draw a polygon"});
+        QTest::mouseClick(canvas(), Qt::LeftButton, {}, at(50, 50));
+        QTest::keyClick(canvas(), Qt::Key_Escape);
+        QTest::mouseClick(canvas(), Qt::LeftButton, {}, middleOf("Title"));
+        QCOMPARE(workspace().item()->name, std::string("Title"));
+        QCOMPARE(items(), before + 2);
+    }
+
     // The side across from the handle stays where it is, whatever the turn.
     void resizesWhatIsTurned() {
         show("Overview");

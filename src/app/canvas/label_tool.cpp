@@ -148,31 +148,68 @@ bool LabelTool::key(const QKeyEvent& event, const carto::MapFrame& now) {
         pin(*label, label->middle + Point{x * step, y * step}, turn, "labelStep");
         return true;
     };
+    // Plus is reached without Shift, too.
+    const int wanted = event.key() == Qt::Key_Equal ? Qt::Key_Plus : event.key();
+    for (const Act& one : acts())
+        if (one.key == wanted) return one.act(), true;
     switch (event.key()) {
-    case Qt::Key_Plus:
-    case Qt::Key_Equal: return resize(*label, 1.1), true;
-    case Qt::Key_Minus: return resize(*label, 1 / 1.1), true;
     case Qt::Key_Left: return move(-1, 0);
     case Qt::Key_Right: return move(1, 0);
     case Qt::Key_Up: return move(0, -1);
     case Qt::Key_Down: return move(0, 1);
-    case Qt::Key_BracketLeft: return pin(*label, label->middle, turn - 5, "labelTurn"), true;
-    case Qt::Key_BracketRight: return pin(*label, label->middle, turn + 5, "labelTurn"), true;
-    case Qt::Key_Delete: {
-        auto words = labelWords(label->of);
-        words["hidden"] = "yes";
-        m_workspace.perform("label-pin", words);
-        return true;
-    }
-    case Qt::Key_Backspace: {
-        auto words = labelWords(label->of);
-        words["scale"] = exactNumber(std::round(m_frame.groundScale()));
-        m_workspace.perform("label-unpin", words);
-        return true;
-    }
-    case Qt::Key_Return: Q_EMIT textAsked(label->of, label->text); return true;
     default: return false;
     }
+}
+
+bool LabelTool::chooseAt(Point at, const carto::MapFrame& now) {
+    const auto found = labelAt(at - shift(now));
+    if (found) choose(m_labels[*found].of);
+    return found.has_value();
+}
+
+std::vector<LabelTool::Act> LabelTool::acts() {
+    const carto::MapLabel* found = chosen();
+    if (!found) return {};
+    const carto::MapLabel label = *found;
+    return {
+        {tr("Another text…"), Qt::Key_Return,
+         [this, label] { Q_EMIT textAsked(label.of, label.text); }},
+        {tr("Larger"), Qt::Key_Plus, [this, label] { resize(label, 1.1); }},
+        {tr("Smaller"), Qt::Key_Minus, [this, label] { resize(label, 1 / 1.1); }},
+        {tr("Turn to the left"), Qt::Key_BracketLeft, [this, label] { turn(label, -5); }},
+        {tr("Turn to the right"), Qt::Key_BracketRight, [this, label] { turn(label, 5); }},
+        {tr("Hide it"), Qt::Key_Delete, [this, label] { hide(label); }},
+        {tr("Let it go"), Qt::Key_Backspace, [this, label] { reset(label); }},
+    };
+}
+
+void LabelTool::turn(const carto::MapLabel& label, double byDegrees) {
+    pin(label, label.middle, label.angleRadians * kDegreesPerRadian + byDegrees, "labelTurn");
+}
+
+void LabelTool::hide(const carto::MapLabel& label) {
+    auto words = labelWords(label.of);
+    words["hidden"] = "yes";
+    m_workspace.perform("label-pin", words);
+}
+
+void LabelTool::reset(const carto::MapLabel& label) {
+    auto words = labelWords(label.of);
+    words["scale"] = exactNumber(std::round(m_frame.groundScale()));
+    m_workspace.perform("label-unpin", words);
+}
+
+void LabelTool::setColour(std::optional<Colour> colour) {
+    const carto::MapLabel* label = chosen();
+    if (!label) return;
+    auto words = labelWords(label->of);
+    words["colour"] = colour ? colourText(*colour) : "none";
+    m_workspace.perform("label-pin", words);
+}
+
+void LabelTool::unpinAll(doc::Id layer, int set) {
+    m_workspace.perform("label-unpin",
+                        {{"layer", Workspace::target(layer)}, {"set", std::to_string(set)}});
 }
 
 void LabelTool::pinAll(doc::Id layer, int set) {

@@ -1,5 +1,6 @@
 #pragma once
 #include <QObject>
+#include <functional>
 
 #include "app/workspace.h"
 #include "carto/map_renderer.h"
@@ -34,8 +35,22 @@ public:
     /// Page Up and Page Down choose, arrows move by half a millimetre (two with Shift), brackets
     /// turn, Delete hides, Backspace lets it find its own place, Return asks for another text.
     bool key(const QKeyEvent& event, const carto::MapFrame& now);
+    /// Chooses the label there; whether there is one.
+    bool chooseAt(Point at, const carto::MapFrame& now);
+    /// Something that is done with the chosen label, by its key or from its menu.
+    struct Act {
+        QString name;
+        Qt::Key key;
+        std::function<void()> act;
+    };
+    /// None where no label is chosen.
+    std::vector<Act> acts();
+    /// The colour of the chosen label; none: that of its set.
+    void setColour(std::optional<Colour> colour);
     /// Stands still where it is now.
     void pinAll(doc::Id layer, int set);
+    /// Labels of a set find their own places again.
+    void unpinAll(doc::Id layer, int set);
     /// Puts a label that found no room upon what it names, to be moved from there.
     void place(const carto::LabelOf& of);
     void paint(QPainter& painter, const carto::MapFrame& now) const;
@@ -49,6 +64,9 @@ private:
     void paintLeftOut(QPainter& painter, const carto::MapFrame& now, Point off) const;
     std::optional<std::size_t> labelAt(Point at) const;
     void resize(const carto::MapLabel& label, double times);
+    void turn(const carto::MapLabel& label, double byDegrees);
+    void hide(const carto::MapLabel& label);
+    void reset(const carto::MapLabel& label);
     void pin(const carto::MapLabel& label, Point middle, double turnDegrees, const char* mergeKey);
 
     Workspace& m_workspace;

@@ -72,6 +72,8 @@ public:
     void setProfileMark(Point at);
     /// While on, the map shows what is behind the selected layer: the hold-to-blink key.
     void setBlinking(bool isOn);
+    /// What stands over the map at its top ends there.
+    void setTopRoom(int px);
 
 Q_SIGNALS:
     /// The map position under the pointer; not finite when it left.
@@ -90,6 +92,7 @@ protected:
     void mouseReleaseEvent(QMouseEvent*) override;
     void mouseDoubleClickEvent(QMouseEvent*) override;
     void leaveEvent(QEvent*) override;
+    void contextMenuEvent(QContextMenuEvent*) override;
     void keyPressEvent(QKeyEvent*) override;
     void keyReleaseEvent(QKeyEvent*) override;
 
@@ -116,9 +119,10 @@ private:
     void paintPicture(QPainter& painter, const QImage& image, const carto::MapFrame& imageFrame);
     void paintCountry(QPainter& painter);
     void paintCurtain(QPainter& painter);
-    void paintComparison(QPainter& painter, double mm, double widthPx);
+    void paintNotices(QPainter& painter, const carto::MapFrame& now);
+    struct Compared;
+    Compared compared() const;
     std::vector<doc::LayerPtr> shownLayers(const doc::Document& document, Side side) const;
-    void paintProfileMarks(QPainter& painter, const carto::MapFrame& now) const;
 
     Workspace& m_workspace;
     std::shared_ptr<carto::MapRenderer> m_renderer;
@@ -153,6 +157,7 @@ private:
     std::vector<Point> m_profileLine;
     Point m_profileMark = kNowhere;
     double m_curtain = 0.5;
+    int m_topRoom = 56;
     std::shared_ptr<carto::MapRenderer> m_behindRenderer;
     QImage m_behind;  ///< the map without the selected layer
     carto::MapFrame m_behindFrame;

@@ -6,6 +6,7 @@
 #include "app/sheet/corner_tool.h"
 #include "app/sheet/page_guides.h"
 #include "app/sheet/page_rulers.h"
+#include "app/sheet/shape_drawing.h"
 #include "app/workspace.h"
 #include "carto/sheet/series_pages.h"
 #include "carto/sheet_painter.h"
@@ -116,6 +117,7 @@ private:
     std::size_t m_guide = SIZE_MAX;  ///< that is dragged; none: a new one
     double m_guideAt = 0;
     CornerTool m_corners;
+    ShapeDrawing m_drawing;
     LabelTool m_labelling;
     std::map<doc::Id, ShownPanel> m_panels;
     LatestWorker m_worker;

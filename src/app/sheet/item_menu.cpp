@@ -274,6 +274,11 @@ AddMenu::AddMenu(Workspace& workspace, QWidget* parent) : QMenu(parent), m_works
         shapes->addAction(name, this, [this, name = name, with = with] {
             addItem(m_workspace, name, "shape", "20,20,40,25", {{"with", with}});
         });
+    shapes->addSeparator();
+    for (const auto& [name, form] : {std::pair(tr("Draw a polygon"), doc::ShapeForm::Polygon),
+                                     std::pair(tr("Draw a line"), doc::ShapeForm::Line)})
+        shapes->addAction(name, this,
+                          [this, form = form] { Q_EMIT m_workspace.shapeDrawingAsked(form); });
     offer(tr("Table"), "table", "20,20,90,60");
     offer(tr("Chart"), "chart", "20,20,80,50");
     for (const auto& kept : workspace.document().profiles)

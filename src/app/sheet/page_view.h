@@ -2,10 +2,17 @@
 #include <QPointF>
 #include <QRectF>
 #include <QSize>
+#include <QTransform>
 
 #include "document/sheet.h"
 
 namespace ledge::app {
+
+/// Turned about another place, degrees clockwise.
+inline QPointF turned(QPointF p, QPointF about, double degrees) {
+    if (degrees == 0) return p;
+    return QTransform().rotate(degrees).map(p - about) + about;
+}
 
 /// How a page lies on its canvas: millimetres to the canvas's pixels.
 struct PageView {

@@ -4,7 +4,16 @@
 #include <cmath>
 #include <set>
 
+#include "core/base/numbers.h"
+
 namespace ledge::doc {
+
+std::string rectWords(const PageRect& rect) {
+    std::string out;
+    for (const double mm : {rect.left, rect.top, rect.width, rect.height})
+        out += (out.empty() ? "" : ",") + exactNumber(std::round(mm * 10) / 10);
+    return out;
+}
 namespace {
 using Items = std::vector<Shared<SheetItem>>;
 

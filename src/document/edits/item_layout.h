@@ -4,6 +4,9 @@
 /// Places of items on a page, in millimetres. What is locked stays where it is.
 namespace ledge::doc {
 
+/// A rectangle as edits take it: left, top, width and height, to a tenth of a millimetre.
+std::string rectWords(const PageRect& rect);
+
 /// Pins fulfilled: each pinned side is put at its distance; an item pinned on two opposite sides
 /// takes their distance as its size. Pins that go in a circle, or to what is not there, are left.
 void settlePins(Sheet& sheet);

@@ -55,6 +55,26 @@ std::size_t placeOf(const std::array<std::string_view, N>& names, const std::str
 }
 }  // namespace
 
+namespace {
+// The corners that an edit gives a polygon or a line.
+Result<std::vector<Point>> cornersFrom(const EditValues& v, const SheetItem& item,
+                                       const std::string& edit) {
+    const auto* shape = item.as<ShapeItem>();
+    if (!shape || (shape->form != ShapeForm::Polygon && shape->form != ShapeForm::Line))
+        return Error{ErrorCode::InvalidArgument, edit + " points", "is no polygon and no line",
+                     "name a shape with corners"};
+    const auto& numbers = v.numbers("points");
+    const std::size_t least = shape->form == ShapeForm::Polygon ? 3 : 2;
+    if (numbers.size() % 2 != 0 || numbers.size() / 2 < least)
+        return Error{ErrorCode::InvalidArgument, edit + " points",
+                     std::to_string(numbers.size()) + " numbers are given",
+                     "give x and y of " + std::to_string(least) + " points or more"};
+    std::vector<Point> out;
+    for (std::size_t i = 0; i < numbers.size(); i += 2) out.push_back({numbers[i], numbers[i + 1]});
+    return out;
+}
+}  // namespace
+
 std::vector<NamedEdit> itemEditRows() {
     return {
         {"item-add",
@@ -71,6 +91,7 @@ std::vector<NamedEdit> itemEditRows() {
           {"layer", Kind::Layer, "of a table or chart", false},
           {"file", Kind::Text, "of a picture", false},
           {"with", Kind::Text, "members as a JSON object", false},
+          {"points", Kind::Numbers, "corners of a polygon or line: x,y,x,y,… in mm", false},
           {"panel", Kind::Item, "of legends, scale bars and arrows", false}},
          [](const Document& d, const EditValues& v) -> Result<Document> {
              const auto rect = rectOf(v, "item-add");
@@ -109,6 +130,14 @@ std::vector<NamedEdit> itemEditRows() {
              }
              item.name = v.text("name");
              item.rect = *rect;
+             if (v.has("points")) {
+                 // Until they are given a shape has none.
+                 if (auto* shape = item.as<ShapeItem>(); shape && shape->points.empty())
+                     shape->points = {{0, 0}, {1, 1}};
+                 const auto points = cornersFrom(v, item, "item-add");
+                 if (!points) return points.error();
+                 setCorners(item, *points);
+             }
              return addItem(d, sheet.id, std::move(item)).first;
          }},
         {"item-name",
@@ -130,21 +159,14 @@ std::vector<NamedEdit> itemEditRows() {
          "Corners of {item}",
          {kSheet, kItem, {"points", Kind::Numbers, "mm from the page's upper left: x,y,x,y,…"}},
          [](const Document& d, const EditValues& v) -> Result<Document> {
-             const auto& numbers = v.numbers("points");
              const SheetItem* item = d.sheet(v.id("sheet"))->item(v.id("item"));
              if (!item || cornersOf(*item).empty())
                  return Error{ErrorCode::InvalidArgument, "shape-corners item",
                               "is no polygon and no line", "name a shape with corners"};
-             const std::size_t least = item->as<ShapeItem>()->form == ShapeForm::Polygon ? 3 : 2;
-             if (numbers.size() % 2 != 0 || numbers.size() / 2 < least)
-                 return Error{ErrorCode::InvalidArgument, "shape-corners points",
-                              std::to_string(numbers.size()) + " numbers are given",
-                              "give x and y of " + std::to_string(least) + " points or more"};
-             std::vector<Point> points;
-             for (std::size_t i = 0; i < numbers.size(); i += 2)
-                 points.push_back({numbers[i], numbers[i + 1]});
+             const auto points = cornersFrom(v, *item, "shape-corners");
+             if (!points) return points.error();
              return withItem(d, v.id("sheet"), v.id("item"),
-                             [&](SheetItem& i) { setCorners(i, points); });
+                             [&](SheetItem& i) { setCorners(i, *points); });
          }},
         {"item-visible",
          "Show or hide {item}",
