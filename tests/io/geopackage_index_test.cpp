@@ -74,7 +74,40 @@ private:
         return out;
     }
 
+    static std::int64_t rows(const std::filesystem::path& path) {
+        const auto source = io::openSource(path);
+        return source ? std::get<FeatureSourcePtr>(*source)->layers()[0].count : -1;
+    }
+
 private Q_SLOTS:
+    // By the index where it can be, and right where it cannot.
+    void tellsHowManyRows_data() {
+        QTest::addColumn<QString>("change");
+        QTest::addColumn<int>("count");
+        QTest::newRow("none missing") << "" << 400;
+        QTest::newRow("one in the middle") << "DELETE FROM fields WHERE fid = 200" << 399;
+        QTest::newRow("the first") << "DELETE FROM fields WHERE fid = 1" << 399;
+        QTest::newRow("one without a shape") << "shapeless" << 400;
+        QTest::newRow("no index") << "DROP TABLE rtree_fields_geom" << 400;
+        QTest::newRow("no rows") << "DELETE FROM fields" << 0;
+    }
+    void tellsHowManyRows() {
+        QFETCH(QString, change);
+        QFETCH(int, count);
+        FeatureList list;
+        list.info.name = "fields";
+        list.info.crs = *crs::crsFromCode(32629);
+        list.info.geometry = GeometryType::Point;
+        list.info.fields = {{"n", FieldType::Integer}};
+        for (int i = 0; i < 400; ++i)
+            list.features.push_back({i + 1, Geometry::point({4e5 + i, 6.8e6}), {std::int64_t{i}}});
+        if (change == "shapeless") list.features[6].geometry = {};
+        const auto path = at("rows.gpkg");
+        QVERIFY(io::writeTable(FeatureTable(list), path, {}));
+        if (change.contains(' ')) QCOMPARE(sql(path, change), QStringList());
+        QCOMPARE(rows(path), std::int64_t{count});
+    }
+
     void indexesEachFeature_data() {
         QTest::addColumn<int>("count");
         for (const int count : {0, 1, 5, 51, 52, 54, 120, 2600, 2800, 140000})
@@ -87,6 +120,7 @@ private Q_SLOTS:
         QVERIFY(io::writeTable(table, path, {}));
         // SQLite's own look at every node, cell and parent.
         QCOMPARE(sql(path, "SELECT rtreecheck('rtree_fields_geom')"), QStringList{"ok"});
+        QCOMPARE(rows(path), std::int64_t{count});
         const int shapeless = (count + 11) / 17;
         QCOMPARE(sql(path, "SELECT count(*) FROM rtree_fields_geom"),
                  QStringList{QString::number(count - shapeless)});

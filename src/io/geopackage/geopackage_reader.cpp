@@ -5,6 +5,7 @@
 #include "io/files/atomic_file.h"
 #include "io/files/byte_reader.h"
 #include "io/files/encoding.h"
+#include "io/files/read_ahead.h"
 #include "io/files/reading_limit.h"
 #include "io/geopackage/database.h"
 #include "io/geopackage/geopackage.h"
@@ -149,6 +150,7 @@ public:
             rows->bind(3, query.extent.yMin);
             rows->bind(4, query.extent.yMax);
         }
+        if (!index && query.limit == 0) expectWhole(m_path);
         std::int64_t done = 0, given = 0;
         Feature feature;
         ReadingLimit limit(m_path);
@@ -187,8 +189,7 @@ private:
             return badFormat(m_path, "layer \"" + info.name + "\" is announced but not there");
         if (columns.key.empty()) columns.key = "rowid";
         if (isOfSeveral) columns.isKeyUnique = false;
-        const auto count = m_database.prepare("SELECT count(*) FROM " + sqlName(info.name));
-        if (count && count->step()) info.count = count->whole(0);
+        info.count = rowsOf(info, columns);
         if (m_database.isStopped()) return cancelled(nameOf(m_path));
         const auto box = m_database.prepare("SELECT min_x,min_y,max_x,max_y FROM gpkg_contents "
                                             "WHERE table_name=?1 AND min_x NOT NULL");
@@ -198,6 +199,24 @@ private:
                 info.extent = {box->number(0), box->number(1), box->number(2), box->number(3)};
         }
         return {};
+    }
+
+    // Where there are as many boxes in the index as places between the first key and the last, so
+    // many rows there are; counting them takes going through the whole table.
+    std::int64_t rowsOf(const LayerInfo& info, const LayerColumns& columns) const {
+        const std::string table = sqlName(info.name), key = sqlName(columns.key);
+        const auto index = columns.isKeyUnique
+                               ? spatialIndexOf(m_database, info.name, columns.geometry)
+                               : std::nullopt;
+        if (index) {
+            const auto known = m_database.prepare(
+                "SELECT (SELECT count(*) FROM " + sqlName(*index + "_rowid") + "), (SELECT max(" +
+                key + ") FROM " + table + ") - (SELECT min(" + key + ") FROM " + table + ") + 1");
+            if (known && known->step() && known->whole(0) > 0 && known->whole(0) == known->whole(1))
+                return known->whole(0);
+        }
+        const auto counted = m_database.prepare("SELECT count(*) FROM " + table);
+        return counted && counted->step() ? counted->whole(0) : 0;
     }
 
     // Into a feature used before, so that its arrays need not be made anew.
