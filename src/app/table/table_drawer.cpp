@@ -206,17 +206,24 @@ void TableDrawer::makeMore() {
     const auto* layer = shownLayer();
     // By id: the document may be another when something is chosen.
     const doc::Id id = layer ? layer->source : 0;
+    // What has no room above.
+    for (QAbstractButton* one : m_buttons) {
+        if (one->isVisible()) continue;
+        QAction* action = menu.addAction(one->text(), one, &QAbstractButton::click);
+        action->setCheckable(one->isCheckable());
+        action->setChecked(one->isChecked());
+        action->setToolTip(one->toolTip());
+    }
+    if (!menu.isEmpty()) menu.addSeparator();
     const std::size_t picked = m_workspace.picked(id).size();
     add(tr("Pick all rows shown"), !m_model.rows().empty(),
         [this] { pick(0, m_model.rowCount() - 1, {}); });
     add(tr("Invert what is picked"), m_table != nullptr, [this] { invert(); });
     add(tr("Pick nothing"), picked > 0, [this, id] { m_workspace.pick(id, {}); });
-    add(tr("Zoom to what is picked"), picked > 0, [this, id] { Q_EMIT zoomAsked(id); });
     menu.addSeparator();
     add(tr("Copy cells for a spreadsheet (Ctrl+C)"), true, [this] { copy(); });
     add(tr("Paste cells (Ctrl+V)"), true, [this] { paste(); });
     menu.addSeparator();
-    add(tr("Compute a column\u2026"), m_table != nullptr, [this] { openFormula({}); });
     add(tr("Find and replace\u2026"), m_table != nullptr, [this] { openReplace(); });
     add(tr("Add a row without shape"), m_table != nullptr, [this] { addRow(); });
     add(tr("Delete %1 picked rows").arg(counted(picked)), picked > 0, [this] { removePicked(); });
@@ -652,7 +659,7 @@ void TableDrawer::resizeEvent(QResizeEvent* event) {
 void TableDrawer::fitButtons() {
     int left = width() - 24 - m_title->sizeHint().width() - m_find->minimumWidth() -
                m_more->sizeHint().width() - 80;
-    for (QWidget* button : m_buttons) {
+    for (QAbstractButton* button : m_buttons) {
         left -= button->sizeHint().width() + 6;
         button->setVisible(left > 0);
     }

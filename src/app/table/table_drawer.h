@@ -1,4 +1,5 @@
 #pragma once
+#include <QAbstractButton>
 #include <QFrame>
 #include <QTimer>
 #include <QToolButton>
@@ -77,7 +78,7 @@ private:
     QLabel *m_title, *m_trouble;
     QLineEdit* m_find;
     QToolButton *m_pickedFirst, *m_pickedOnly, *m_more;
-    std::vector<QWidget*> m_buttons;  ///< those that make room first, last first
+    std::vector<QAbstractButton*> m_buttons;  ///< those that make room first, last first
     FormulaPanel* m_formula;
     ReplacePanel* m_replace;
     ColumnPanel* m_column;

@@ -193,13 +193,13 @@ public:
         m_text->values(batch, text);
         m_pattern->values(batch, pattern);
         out.reset(Kind::Boolean, batch.count);
-        std::optional<Pattern> ready;
         std::string_view readied;
+        Pattern ready(readied);
         for (std::size_t i = 0; i < batch.count; ++i) {
             if (text.valid[i] == 0 || pattern.valid[i] == 0) continue;
-            if (!ready || readied != pattern.texts[i]) ready.emplace(readied = pattern.texts[i]);
+            if (readied != pattern.texts[i]) ready = Pattern(readied = pattern.texts[i]);
             out.valid[i] = 1;
-            out.wholes[i] = ready->matches(text.texts[i]) ? 1 : 0;
+            out.wholes[i] = ready.matches(text.texts[i]) ? 1 : 0;
         }
     }
 
