@@ -249,22 +249,24 @@ Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document
                                 const std::vector<doc::LayerPtr>& layers, const MapFrame& frame,
                                 const Progress& progress, MapReport& report,
                                 const PaintHooks& hooks) {
-    const auto begins = [&hooks](const QString& name, double opacity = 1) {
-        if (hooks.partBegins) hooks.partBegins(name, opacity);
+    const auto begins = [&hooks](const MapPart& part) {
+        if (hooks.partBegins) hooks.partBegins(part);
     };
     beginPicture(document, layers);
     const auto drawn = doc::drawnLayers(layers, frame.groundScale());
     std::size_t flat = 0;
     for (std::size_t i = 0; i < drawn.size(); ++i)
-        if (!isVectorKind(*drawn[i].layer) || drawn[i].layer->blend != Blend::Normal) flat = i + 1;
+        if (!isVectorKind(*drawn[i].layer) ||
+            (drawn[i].layer->blend != Blend::Normal && !hooks.canBlend))
+            flat = i + 1;
     if (flat > 0) {
-        begins(QObject::tr("Relief and pictures"));
+        begins({QObject::tr("Relief and pictures")});
         const auto done =
             paintFlat(painter, document, drawn, frame, progress.part(0, 0.7), report, flat, hooks);
         if (!done) return done;
     }
     if (flat == 0) {
-        begins(QObject::tr("Sea"));
+        begins({QObject::tr("Sea")});
         paintSeas(painter, drawn, frame);
     }
     const bool isPicture =
@@ -273,7 +275,7 @@ Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document
     for (const doc::DrawnLayer& one : std::span(drawn).subspan(flat)) {
         if (progress.stopped()) return cancelled("drawing");
         const doc::SourceRef* source = sources.of(*one.layer);
-        begins(QString::fromStdString(one.layer->name), one.opacity);
+        begins({QString::fromStdString(one.layer->name), one.opacity, one.layer->blend});
         painter.save();
         if (!hooks.partBegins) painter.setOpacity(painter.opacity() * one.opacity);
         Result<void> done;
@@ -295,7 +297,7 @@ Result<void> MapRenderer::paint(QPainter& painter, const doc::Document& document
         if (done.error().code == ErrorCode::Cancelled) return done;
         report.problems.push_back({one.layer->id, done.error().text()});
     }
-    begins(QObject::tr("Labels"));
+    begins({QObject::tr("Labels")});
     paintNames({painter, painter}, document, drawn, frame, report);
     return tellTroubles(document, drawn, frame, progress, report);
 }

@@ -33,12 +33,20 @@ struct LabelPictures {
     QImage standing, coming;
 };
 
+/// A part of a map that a format keeps apart: pictures that lie beneath all vectors, a layer, the
+/// labels. How opaque it is as a whole, and how it is blended, is not its painter's business.
+struct MapPart {
+    QString name;
+    double opacity = 1;
+    doc::Blend blend = doc::Blend::Normal;
+};
+
 /// What formats that keep the parts of a map apart hook into.
 struct PaintHooks {
-    /// Told before each part that is painted, by its name and how opaque it is as a whole, which
-    /// then is not the painter's business: pictures that lie beneath all vectors, each layer, the
-    /// labels.
-    std::function<void(const QString&, double)> partBegins;
+    /// Told before each part that is painted.
+    std::function<void(const MapPart&)> partBegins;
+    /// Whether parts are blended by the format, so that vectors stay vectors.
+    bool canBlend = false;
     /// Takes a picture in place of the painter, which has the place where it belongs.
     std::function<Result<void>(QPainter&, const QRectF&, const QImage&)> picture;
 };

@@ -94,10 +94,11 @@ void add(carto::MapReport& to, carto::MapReport from) {
 // Where parts of a page begin and end, in formats that keep them apart.
 struct PartTeller {
     /// Its name, what it is cut to, and how opaque it is.
-    std::function<void(QPainter&, const QString&, const QRectF&, double)> begin;
+    std::function<void(QPainter&, const carto::MapPart&, const QRectF&)> begin;
     std::function<void(QPainter&)> end;
     /// Takes a large picture in place of the painter; may be none.
     std::function<Result<void>(QPainter&, const QRectF&, const QImage&)> picture = {};
+    bool canBlend = false;
 };
 
 carto::PanelPainter panelPainter(const doc::Document& document,
@@ -114,11 +115,10 @@ carto::PanelPainter panelPainter(const doc::Document& document,
         if (parts) {
             const QRectF clip =
                 painter.worldTransform().mapRect(QRectF(0, 0, frame.widthPx, frame.heightPx));
-            outcome = renderer.paint(painter, document, layers, frame, progress, own,
-                                     {[&](const QString& name, double opacity) {
-                                          parts->begin(painter, name, clip, opacity);
-                                      },
-                                      parts->picture});
+            outcome = renderer.paint(
+                painter, document, layers, frame, progress, own,
+                {[&](const carto::MapPart& part) { parts->begin(painter, part, clip); },
+                 parts->canBlend, parts->picture});
             parts->end(painter);
         } else {
             outcome = renderer.paint(painter, document, layers, frame, progress, own);
@@ -212,8 +212,9 @@ Result<void> writeSvg(const carto::SheetPage& page, const std::shared_ptr<const 
         const double pxPerMm = svg.resolution() / 25.4;
         svg.setViewBox(QRectF(0, 0, page.sheet.widthMm * pxPerMm, page.sheet.heightMm * pxPerMm));
         QPainter painter(&svg);
-        const PartTeller teller{[&](QPainter& p, const QString& name, const QRectF& clip,
-                                    double opacity) { parts.begin(p, name, clip, opacity); },
+        const PartTeller teller{[&](QPainter& p, const carto::MapPart& part, const QRectF& clip) {
+                                    parts.begin(p, part.name, clip, part.opacity);
+                                },
                                 [&](QPainter& p) { parts.end(p); }};
         const auto done = carto::paintSheet(
             painter, page.document, page.sheet, pxPerMm, *cache,
@@ -312,19 +313,18 @@ private:
         painter.setRenderHint(QPainter::LosslessImageRendering, !m_options.mayLoseColours);
         painter.save();
         painter.translate(page.sheet.bleedMm * mm, page.sheet.bleedMm * mm);
-        const auto next = [&](const QString& layer, double opacity) {
+        const auto next = [&](const carto::MapPart& part) {
             writer.newPage();
-            made.parts.push_back({layer, opacity});
+            made.parts.push_back(part);
         };
         const PartTeller teller{
-            [&](QPainter&, const QString& name, const QRectF&, double opacity) {
-                next(name, opacity);
-            },
-            [&](QPainter&) { next({}, 1); },
+            [&](QPainter&, const carto::MapPart& part, const QRectF&) { next(part); },
+            [&](QPainter&) { next({}); },
             m_options.mayLoseColours
                 ? decltype(PartTeller::picture)()
                 : [this](QPainter& p, const QRectF& at,
-                         const QImage& image) { return m_pictures.paint(p, at, image); }};
+                         const QImage& image) { return m_pictures.paint(p, at, image); },
+            true};
         const auto done = carto::paintSheet(
             painter, page.document, page.sheet, mm, *m_cache,
             panelPainter(page.document, m_cache, &teller, progress, report), page.live);

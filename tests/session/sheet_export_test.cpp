@@ -240,6 +240,41 @@ private slots:
             QRegularExpression("data-name=\"Roads\"[^>]*opacity=\"0.4\"").match(svg).hasMatch());
     }
 
+    // Lines that are blended stay lines in a PDF, and look as they do in a picture.
+    void keepsBlendsOfVectors() {
+        const doc::Document before = m_document;
+        const auto all = doc::allLayers(m_document.layers);
+        const auto found = std::find_if(all.begin(), all.end(), [](const doc::LayerPtr& layer) {
+            return layer->name == "Roads";
+        });
+        QVERIFY(found != all.end());
+        m_document =
+            after("layer-blend", {{"layer", std::to_string((*found)->id)}, {"mode", "multiply"}});
+        const bool isWritten = write("Overview", "blend.pdf") && write("Overview", "blend.png");
+        m_document = before;
+        QVERIFY(isWritten);
+        QVERIFY(QProcess::execute("qpdf", {"--qdf", "--object-streams=disable", file("blend.pdf"),
+                                           file("blend-plain.pdf")}) == 0);
+        const auto pdf = io::readText(path("blend-plain.pdf"));
+        QVERIFY(pdf->find("/BM /Multiply") != std::string::npos);
+        QVERIFY(pdf->find("(Roads)") != std::string::npos);  // a layer of its own
+        run("pdftoppm", {"-r", "100", "-png", "-singlefile", file("blend.pdf"), file("blend-pdf")});
+        const QImage one(file("blend-pdf.png")), two(file("blend.png"));
+        // The mean of squares of 16 pixels tells more than what smoothing does.
+        double most = 0;
+        for (int y = 0; y + 16 <= std::min(one.height(), two.height()); y += 16)
+            for (int x = 0; x + 16 <= std::min(one.width(), two.width()); x += 16) {
+                double off = 0;
+                for (int k = 0; k < 256; ++k) {
+                    const QRgb a = one.pixel(x + k % 16, y + k / 16),
+                               b = two.pixel(x + k % 16, y + k / 16);
+                    off += qGreen(a) - qGreen(b);
+                }
+                most = std::max(most, std::abs(off) / 256);
+            }
+        QVERIFY2(most < 40, qPrintable(QString::number(most)));
+    }
+
     // Pictures are there once, without loss and at the export's resolution; as JPEG where asked
     // for.
     void keepsPicturesWhole_data() {

@@ -23,6 +23,18 @@ std::string real(double v) {
 
 Handle textOf(const QString& text) { return Handle::newUnicodeString(text.toStdString()); }
 
+// ISO 32000-2, 11.3.5.
+const char* nameOf(doc::Blend blend) {
+    switch (blend) {
+    case doc::Blend::Normal: return "/Normal";
+    case doc::Blend::Multiply: return "/Multiply";
+    case doc::Blend::Screen: return "/Screen";
+    case doc::Blend::Overlay: return "/Overlay";
+    case doc::Blend::SoftLight: return "/SoftLight";
+    }
+    return "/Normal";
+}
+
 Handle rectangle(double left, double low, double right, double top) {
     Handle out = Handle::newArray();
     for (const double v : {left, low, right, top}) out.appendItem(Handle::newReal(real(v)));
@@ -56,13 +68,15 @@ public:
             Handle form = formOf(painted);
             forms.replaceKey(name, form);
             std::string state;
-            if (const double opacity = page.parts[i].opacity; opacity < 1) {
+            const auto& [layerName, opacity, blend] = page.parts[i];
+            if (opacity < 1 || blend != doc::Blend::Normal) {
                 // As a whole: where features lie over each other it is no darker.
                 form.getDict().replaceKey("/Group", Handle::parse("<< /S /Transparency >>"));
                 const std::string key = "/O" + std::to_string(i);
                 Handle made = Handle::newDictionary();
                 for (const char* of : {"/ca", "/CA"})
                     made.replaceKey(of, Handle::newReal(real(opacity)));
+                made.replaceKey("/BM", Handle::newName(nameOf(blend)));
                 states.replaceKey(key, made);
                 state = key + " gs ";
             }
@@ -71,12 +85,12 @@ public:
             const std::string draw = "q " + state + "1 0 0 1 " + real(-page.bleedPt) + " " +
                                      real(page.heightPt + page.bleedPt - box.ury) + " cm " + name +
                                      " Do Q\n";
-            if (page.parts[i].layer.isEmpty()) {
+            if (layerName.isEmpty()) {
                 content += draw;
                 continue;
             }
             const std::string key = "/L" + std::to_string(i);
-            properties.replaceKey(key, layer(page.parts[i].layer));
+            properties.replaceKey(key, layer(layerName));
             content += "/OC " + key + " BDC\n" + draw + "EMC\n";
         }
         Handle resources = Handle::newDictionary();

@@ -4,6 +4,7 @@
 #include <filesystem>
 #include <vector>
 
+#include "carto/map_renderer.h"
 #include "core/base/progress.h"
 #include "core/base/result.h"
 #include "core/geometry/point.h"
@@ -12,12 +13,6 @@
 /// Putting pages of a PDF together from the parts that were painted one by one, with what the
 /// painter cannot say: layers that can be switched, where maps lie on the earth, who made it.
 namespace ledge::session {
-
-/// One painted page: what is laid over those before it.
-struct PdfPart {
-    QString layer;       ///< the name it is switched by; empty: always shown
-    double opacity = 1;  ///< of it as a whole
-};
 
 /// A map on a page: its rectangle in points from the page's lower left corner, and the latitude and
 /// longitude of the corners lower left, upper left, upper right, lower right.
@@ -31,7 +26,8 @@ struct PdfViewport {
 };
 
 struct PdfPage {
-    std::vector<PdfPart> parts;
+    /// A painted page each, laid over those before it; switched by its name, if it has one.
+    std::vector<carto::MapPart> parts;
     std::vector<PdfViewport> viewports;
     double widthPt = 0, heightPt = 0;
     double bleedPt = 0;  ///< beyond the page on all sides, in the painted parts
