@@ -34,7 +34,8 @@ public:
 
 private:
     void put(std::string_view bytes) {
-        std::fwrite(bytes.data(), 1, bytes.size(), m_file.get());  // told by ferror at the end
+        // Nothing has no place it could be read from. Failures are told by ferror at the end.
+        if (!bytes.empty()) std::fwrite(bytes.data(), 1, bytes.size(), m_file.get());
     }
     void chunk(std::string_view type, std::string_view data) {
         std::string edge;
