@@ -356,6 +356,14 @@ Result<FeatureTable> FeatureTable::withGeometries(
     return out;
 }
 
+namespace {
+// Lets go of room that is not used, where it is worth copying what is.
+template <typename T>
+void trim(std::vector<T>& values) {
+    if (values.capacity() - values.size() > values.size() / 8) values.shrink_to_fit();
+}
+}  // namespace
+
 FeatureTableBuilder::FeatureTableBuilder(LayerInfo info) {
     m_table.info = std::move(info);
     beginRun();
@@ -364,7 +372,24 @@ FeatureTableBuilder::FeatureTableBuilder(LayerInfo info) {
 void FeatureTableBuilder::beginRun() {
     m_layout = {};
     m_places = {};
-    m_layout.points = m_layout.firstParts = m_layout.firstPolygons = {0};
+    if (!m_table.m_runs.empty()) {
+        // About as much as the last one: growing bit by bit goes through the memory three times.
+        const auto likeThat = [](auto& now, const auto& before) {
+            now.reserve(before.size() + before.size() / 16);
+        };
+        const FeatureTable::Run& last = m_table.m_runs.back();
+        likeThat(m_layout.keys, last.layout->keys);
+        likeThat(m_layout.kinds, last.layout->kinds);
+        likeThat(m_layout.points, last.layout->points);
+        likeThat(m_layout.firstParts, last.layout->firstParts);
+        likeThat(m_layout.firstPolygons, last.layout->firstPolygons);
+        likeThat(m_layout.parts, last.layout->parts);
+        likeThat(m_layout.polygons, last.layout->polygons);
+        likeThat(m_places.points, last.places->points);
+        likeThat(m_places.boxes, last.places->boxes);
+    }
+    for (auto* begins : {&m_layout.points, &m_layout.firstParts, &m_layout.firstPolygons})
+        begins->push_back(0);
     m_columns.clear();
     for (const Field& field : m_table.info.fields) m_columns.emplace_back(field.type);
 }
@@ -382,13 +407,13 @@ void FeatureTableBuilder::add(FeatureKey key, const GeometryView& geometry,
 void FeatureTableBuilder::endRun() {
     if (m_layout.keys.empty()) return;
     FeatureTable::Run run;
-    m_layout.parts.shrink_to_fit();
-    m_layout.polygons.shrink_to_fit();
+    trim(m_layout.parts);
+    trim(m_layout.polygons);
     follow(m_layout.z, {}, m_places.points.size());
     follow(m_layout.m, {}, m_places.points.size());
-    m_layout.z.shrink_to_fit();
-    m_layout.m.shrink_to_fit();
-    m_places.points.shrink_to_fit();
+    trim(m_layout.z);
+    trim(m_layout.m);
+    trim(m_places.points);
     m_table.m_size += m_layout.keys.size();
     run.layout = std::make_shared<FeatureTable::Layout>(std::move(m_layout));
     run.places = std::make_shared<FeatureTable::Places>(std::move(m_places));

@@ -1,10 +1,18 @@
 #pragma once
 #include <filesystem>
+#include <thread>
 
 namespace ledge::io {
 
-/// Tells the system that a file will be read from end to end, so that it comes from the disk beside
-/// what is done with its beginning. A hint: nothing happens where it cannot be given.
-void expectWhole(const std::filesystem::path& path);
+/// For as long as it lives a file that is read from end to end comes from the disk beside what is
+/// done with its beginning, in the order of the disk, whatever the reader's. Where the file is in
+/// memory already, or cannot be opened, nothing happens.
+class ReadAhead {
+public:
+    explicit ReadAhead(const std::filesystem::path& path);
+
+private:
+    std::jthread m_thread;  // stops and ends with it
+};
 
 }  // namespace ledge::io

@@ -150,7 +150,8 @@ public:
             rows->bind(3, query.extent.yMin);
             rows->bind(4, query.extent.yMax);
         }
-        if (!index && query.limit == 0) expectWhole(m_path);
+        std::optional<ReadAhead> ahead;
+        if (!index && query.limit == 0) ahead.emplace(m_path);
         std::int64_t done = 0, given = 0;
         Feature feature;
         ReadingLimit limit(m_path);
