@@ -5,7 +5,6 @@
 #include "io/files/atomic_file.h"
 #include "io/files/byte_reader.h"
 #include "io/files/encoding.h"
-#include "io/files/read_ahead.h"
 #include "io/files/reading_limit.h"
 #include "io/geopackage/database.h"
 #include "io/geopackage/geopackage.h"
@@ -150,8 +149,6 @@ public:
             rows->bind(3, query.extent.yMin);
             rows->bind(4, query.extent.yMax);
         }
-        std::optional<ReadAhead> ahead;
-        if (!index && query.limit == 0) ahead.emplace(m_path);
         std::int64_t done = 0, given = 0;
         Feature feature;
         ReadingLimit limit(m_path);
