@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <array>
-#include <fstream>
 
 #include "core/base/numbers.h"
 #include "io/asciigrid/ascii_grid.h"
@@ -10,6 +9,7 @@
 #include "io/csv/csv_table.h"
 #include "io/dxf/dxf.h"
 #include "io/files/atomic_file.h"
+#include "io/files/held_locks.h"
 #include "io/files/leftovers.h"
 #include "io/geojson/geojson.h"
 #include "io/geopackage/geopackage.h"
@@ -47,13 +47,10 @@ Result<std::string> headOf(const fs::path& path) {
     if (!fs::is_regular_file(path, code))
         return Error{ErrorCode::Unsupported, nameOf(path), "a pipe or device, which is read once",
                      "write it to a file first, and give that"};
-    std::ifstream in(path, std::ios::binary);
-    if (!in) return ioFailure(path, "cannot be opened", "check permissions");
-    std::string head(512, '\0');
-    in.read(head.data(), 512);
-    head.resize(static_cast<std::size_t>(std::max<std::streamsize>(0, in.gcount())));
-    if (head.empty()) return badFormat(path, "the file is empty", "get a fresh copy");
-    return head;
+    auto head = readBeginning(path, 512);
+    if (!head) return ioFailure(path, "cannot be opened", "check permissions");
+    if (head->empty()) return badFormat(path, "the file is empty", "get a fresh copy");
+    return *std::move(head);
 }
 
 using namespace std::string_view_literals;
