@@ -64,6 +64,37 @@ void Column::append(const Value& value) {
     }
 }
 
+void Column::append(const Column& from, std::size_t begin, std::size_t end) {
+    if (from.m_type != m_type) {
+        for (std::size_t i = begin; i < end; ++i) append(from.value(i));
+        return;
+    }
+    const auto copy = [begin, end](auto& to, const auto& all) {
+        if (!all.empty())
+            to.insert(to.end(), all.begin() + static_cast<std::ptrdiff_t>(begin),
+                      all.begin() + static_cast<std::ptrdiff_t>(end));
+    };
+    copy(m_wholes, from.m_wholes);
+    copy(m_reals, from.m_reals);
+    copy(m_flags, from.m_flags);
+    constexpr std::uint32_t kUnknown = ~std::uint32_t{0};
+    std::vector<std::uint32_t> ownCodes(from.m_ends.size(), kUnknown);
+    for (std::size_t i = begin; i < end; ++i) {
+        const bool isThere = !from.isMissing(i);
+        if (m_size % 64 == 0) m_valid.push_back(0);
+        if (isThere) m_valid.back() |= std::uint64_t{1} << (m_size % 64);
+        ++m_size;
+        if (m_type != FieldType::Text && m_type != FieldType::Bytes) continue;
+        std::uint32_t own = 0;
+        if (isThere) {
+            std::uint32_t& code = ownCodes[from.m_codes[i]];
+            if (code == kUnknown) code = codeOf(from.stored(i));
+            own = code;
+        }
+        m_codes.push_back(own);
+    }
+}
+
 void Column::widen(FieldType type) { *this = converted(type); }
 
 Column Column::converted(FieldType type) const {

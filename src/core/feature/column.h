@@ -17,6 +17,8 @@ public:
     /// A value that does not fit makes the column wider first: whole numbers become real, anything
     /// else text; what was there before keeps its meaning.
     void append(const Value& value);
+    /// The values [begin, end) of another column.
+    void append(const Column& from, std::size_t begin, std::size_t end);
     /// Lets go of what only appending needs.
     void close();
 

@@ -1,7 +1,9 @@
 #include "core/feature/feature.h"
 
 #include <algorithm>
+#include <atomic>
 #include <exception>
+#include <mutex>
 #include <thread>
 
 #include "core/base/parallel.h"
@@ -87,6 +89,45 @@ private:
     std::exception_ptr m_thrown;
     std::jthread m_thread;
 };
+
+// A layer on all cores, a piece at a time on each.
+Result<TablePtr> readPieces(const LayerPieces& pieces, const LayerInfo& info,
+                            const Progress& progress) {
+    constexpr std::int64_t kToldAfter = 4096;
+    std::vector<FeatureTableBuilder> read;
+    for (std::size_t i = 0; i < pieces.count(); ++i) read.emplace_back(info);
+    std::vector<Result<void>> done(pieces.count());
+    std::atomic<std::int64_t> rows{0};
+    std::atomic<bool> isOver{false};
+    std::mutex mutex;
+    std::optional<std::size_t> last;  // the piece that was finished last; guarded by the mutex
+    parallelRanges(pieces.count(), 1, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end && !isOver; ++i) {
+            {
+                const std::lock_guard lock(mutex);
+                if (last) read[i].expectLike(read[*last]);
+            }
+            std::int64_t own = 0;
+            done[i] = pieces.scan(
+                i,
+                [&](const Feature& feature) {
+                    read[i].add(feature);
+                    if (++own % kToldAfter == 0 && info.count > 0)
+                        progress.at(std::min(1.0, static_cast<double>(rows += kToldAfter) /
+                                                      static_cast<double>(info.count)));
+                    return !isOver;
+                },
+                {progress.stop, {}, progress.say});
+            if (!done[i]) isOver = true;
+            const std::lock_guard lock(mutex);
+            last = i;
+        }
+    });
+    for (const auto& one : done)
+        if (!one) return one.error();
+    return TablePtr(
+        std::make_shared<const FeatureTable>(FeatureTableBuilder::finish(std::move(read))));
+}
 }  // namespace
 
 Result<TablePtr> readAll(const FeatureSource& source, std::size_t layer, const Progress& progress,
@@ -102,6 +143,9 @@ Result<TablePtr> readAll(const FeatureSource& source, std::size_t layer, const P
     info.fields = std::move(kept);
     constexpr std::int64_t kWorthAThread = 20'000;
     const bool isLarge = info.count >= kWorthAThread && threadCount() > 1;
+    if (isWhole && isLarge)
+        if (const auto pieces = source.pieces(layer, FeatureTable::kRun, progress))
+            return readPieces(*pieces, info, progress);
     FeatureTableBuilder builder(std::move(info));
     Result<void> done;
     if (isLarge) {

@@ -14,6 +14,17 @@ struct Query {
     std::string keep = {};
 };
 
+/// A layer in pieces that may be read at once, each by another thread, all of one state of the
+/// file. One after another they give its features in the order of a scan.
+class LayerPieces {
+public:
+    virtual ~LayerPieces() = default;
+    virtual std::size_t count() const = 0;
+    /// As FeatureSource::scan, of one piece and all fields.
+    virtual Result<void> scan(std::size_t piece, const std::function<bool(const Feature&)>& visit,
+                              const Progress& progress) const = 0;
+};
+
 /// Vector layers of a file. Safe to call from several threads.
 class FeatureSource {
 public:
@@ -33,6 +44,14 @@ public:
     virtual bool hasUniqueKeys(std::size_t layer) const {
         (void)layer;
         return false;
+    }
+    /// The layer in pieces of about so many features; null where it cannot be parted, or is so
+    /// small that it would be one piece. They hold the file as readers do, and not longer than the
+    /// source lives.
+    virtual std::unique_ptr<const LayerPieces> pieces(std::size_t layer, std::size_t rows,
+                                                      const Progress& progress) const {
+        (void)layer, (void)rows, (void)progress;
+        return {};
     }
     /// The whole layer where the source holds it already; null where it must be scanned.
     virtual TablePtr held(std::size_t layer) const {

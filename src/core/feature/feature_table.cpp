@@ -260,34 +260,6 @@ void FeatureTable::put(Layout& layout, Places& places, FeatureKey key, const Geo
     layout.firstPolygons.push_back(static_cast<std::uint32_t>(layout.polygons.size()));
 }
 
-void FeatureTable::join(Layout& layout, Places& places, const Layout& more, const Places& after) {
-    const auto append = [](auto& to, const auto& from) {
-        to.insert(to.end(), from.begin(), from.end());
-    };
-    const auto appendBegins = [](std::vector<std::uint32_t>& to,
-                                 const std::vector<std::uint32_t>& from) {
-        const std::uint32_t base = to.back();
-        for (std::size_t i = 1; i < from.size(); ++i) to.push_back(base + from[i]);
-    };
-    append(layout.keys, more.keys);
-    append(layout.kinds, more.kinds);
-    append(places.points, after.points);
-    append(places.boxes, after.boxes);
-    const auto grow = [&](std::vector<double>& to, const std::vector<double>& from) {
-        if (to.empty() && from.empty()) return;
-        to.resize(places.points.size() - after.points.size(), std::nan(""));
-        append(to, from);
-        to.resize(places.points.size(), std::nan(""));
-    };
-    grow(layout.z, more.z);
-    grow(layout.m, more.m);
-    appendBegins(layout.points, more.points);
-    appendBegins(layout.firstParts, more.firstParts);
-    appendBegins(layout.firstPolygons, more.firstPolygons);
-    append(layout.parts, more.parts);
-    append(layout.polygons, more.polygons);
-}
-
 bool FeatureTable::isAlike(const Layout& a, const Layout& b) {
     return a.kinds == b.kinds && a.points == b.points && a.firstParts == b.firstParts &&
            a.firstPolygons == b.firstPolygons && a.parts == b.parts && a.polygons == b.polygons &&
@@ -343,7 +315,8 @@ Result<FeatureTable> FeatureTable::withGeometries(
         places.points.reserve(points);
         places.boxes.reserve(m_runs[r].layout->keys.size());
         for (++i; i < pieces.size() && pieces[i].run == r; ++i) {
-            join(layout, places, pieces[i].layout, pieces[i].places);
+            join(layout, places, pieces[i].layout, pieces[i].places, 0,
+                 pieces[i].layout.keys.size());
             pieces[i].layout = {};
             pieces[i].places = {};
         }
@@ -372,26 +345,36 @@ FeatureTableBuilder::FeatureTableBuilder(LayerInfo info) {
 void FeatureTableBuilder::beginRun() {
     m_layout = {};
     m_places = {};
-    if (!m_table.m_runs.empty()) {
-        // About as much as the last one: growing bit by bit goes through the memory three times.
-        const auto likeThat = [](auto& now, const auto& before) {
-            now.reserve(before.size() + before.size() / 16);
-        };
-        const FeatureTable::Run& last = m_table.m_runs.back();
-        likeThat(m_layout.keys, last.layout->keys);
-        likeThat(m_layout.kinds, last.layout->kinds);
-        likeThat(m_layout.points, last.layout->points);
-        likeThat(m_layout.firstParts, last.layout->firstParts);
-        likeThat(m_layout.firstPolygons, last.layout->firstPolygons);
-        likeThat(m_layout.parts, last.layout->parts);
-        likeThat(m_layout.polygons, last.layout->polygons);
-        likeThat(m_places.points, last.places->points);
-        likeThat(m_places.boxes, last.places->boxes);
-    }
+    if (!m_table.m_runs.empty())
+        reserveLike(*m_table.m_runs.back().layout, *m_table.m_runs.back().places);
     for (auto* begins : {&m_layout.points, &m_layout.firstParts, &m_layout.firstPolygons})
         begins->push_back(0);
     m_columns.clear();
     for (const Field& field : m_table.info.fields) m_columns.emplace_back(field.type);
+}
+
+// Growing bit by bit goes through the memory three times.
+void FeatureTableBuilder::reserveLike(const FeatureTable::Layout& layout,
+                                      const FeatureTable::Places& places) {
+    const auto likeThat = [](auto& now, const auto& before) {
+        now.reserve(before.size() + before.size() / 16);
+    };
+    likeThat(m_layout.keys, layout.keys);
+    likeThat(m_layout.kinds, layout.kinds);
+    likeThat(m_layout.points, layout.points);
+    likeThat(m_layout.firstParts, layout.firstParts);
+    likeThat(m_layout.firstPolygons, layout.firstPolygons);
+    likeThat(m_layout.parts, layout.parts);
+    likeThat(m_layout.polygons, layout.polygons);
+    likeThat(m_places.points, places.points);
+    likeThat(m_places.boxes, places.boxes);
+}
+
+void FeatureTableBuilder::expectLike(const FeatureTableBuilder& other) {
+    if (other.m_table.m_runs.empty())
+        reserveLike(other.m_layout, other.m_places);
+    else
+        reserveLike(*other.m_table.m_runs.back().layout, *other.m_table.m_runs.back().places);
 }
 
 void FeatureTableBuilder::add(FeatureKey key, const GeometryView& geometry,

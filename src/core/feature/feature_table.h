@@ -174,8 +174,9 @@ private:
     };
     // Brings a geometry in at the end.
     static void put(Layout& layout, Places& places, FeatureKey key, const GeometryView& g);
-    // Where parts of a run were made apart, the later ones are put at the end of the first.
-    static void join(Layout& layout, Places& places, const Layout& more, const Places& after);
+    // The features [begin, end) of a run are put at the end of another.
+    static void join(Layout& layout, Places& places, const Layout& from, const Places& of,
+                     std::size_t begin, std::size_t end);
     static bool isAlike(const Layout& a, const Layout& b);
     struct Run {
         std::shared_ptr<const Layout> layout;
@@ -198,10 +199,15 @@ public:
     void add(FeatureKey key, const GeometryView& geometry, std::span<const Value> values);
     void add(const Feature& feature) { add(feature.id, feature.geometry, feature.values); }
     std::size_t size() const { return m_table.m_size + m_layout.keys.size(); }
+    /// Takes memory at once for about as much as another one of the same layer holds in a run.
+    void expectLike(const FeatureTableBuilder& other);
     FeatureTable finish();
+    /// What several gathered of one layer, one after another.
+    static FeatureTable finish(std::vector<FeatureTableBuilder> parts);
 
 private:
     void beginRun();
+    void reserveLike(const FeatureTable::Layout& layout, const FeatureTable::Places& places);
     void endRun();
 
     FeatureTable m_table;

@@ -4,6 +4,7 @@
 #include <array>
 
 #include "core/base/array_file.h"
+#include "core/base/parallel.h"
 
 namespace ledge {
 
@@ -22,6 +23,8 @@ std::uint32_t hilbertPlace(std::uint32_t x, std::uint32_t y) {
 }
 
 namespace {
+constexpr std::size_t kPiece = 1 << 15;  // boxes that one core takes at a time
+
 std::uint32_t cellOf(double v) { return v >= 0 && v <= 65535 ? static_cast<std::uint32_t>(v) : 0; }
 }  // namespace
 
@@ -32,17 +35,18 @@ std::vector<std::uint32_t> hilbertOrder(std::span<const Box> boxes) {
     struct Placed {
         std::uint32_t place, item;
     };
-    std::vector<Placed> order, sorted;
-    order.reserve(boxes.size());
+    std::vector<Placed> order(boxes.size()), sorted;
     const double toX = all.width() > 0 ? 65535 / all.width() : 0,
                  toY = all.height() > 0 ? 65535 / all.height() : 0;
-    for (std::size_t i = 0; i < boxes.size(); ++i) {
-        if (boxes[i].isEmpty()) continue;
-        const Point centre = boxes[i].centre();
-        order.push_back(
-            {hilbertPlace(cellOf((centre.x - all.xMin) * toX), cellOf((centre.y - all.yMin) * toY)),
-             static_cast<std::uint32_t>(i)});
-    }
+    parallelRanges(boxes.size(), kPiece, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end; ++i) {
+            const Point centre = boxes[i].centre();
+            order[i] = {hilbertPlace(cellOf((centre.x - all.xMin) * toX),
+                                     cellOf((centre.y - all.yMin) * toY)),
+                        static_cast<std::uint32_t>(i)};
+        }
+    });
+    std::erase_if(order, [&](const Placed& one) { return boxes[one.item].isEmpty(); });
     constexpr std::uint32_t kBits = 11, kDigits = 1U << kBits;
     sorted.resize(order.size());
     for (std::uint32_t shift = 0; shift < 32; shift += kBits) {
@@ -64,10 +68,11 @@ PackedTree::PackedTree(std::span<const Box> boxes) {
     if (m_count == 0) return;
     m_boxes.reserve(m_count + m_count / (kNode - 1) + 12);
     m_items.reserve(m_boxes.capacity());
-    for (const std::uint32_t item : order) {
-        m_boxes.push_back(boxes[item]);
-        m_items.push_back(item);
-    }
+    m_boxes.resize(m_count);
+    m_items.assign(order.begin(), order.end());
+    parallelRanges(m_count, kPiece, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end; ++i) m_boxes[i] = boxes[order[i]];
+    });
     std::uint32_t begin = 0;
     m_levels.push_back(static_cast<std::uint32_t>(m_boxes.size()));
     while (m_levels.back() - begin > 1) {

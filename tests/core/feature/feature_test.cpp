@@ -120,6 +120,116 @@ private slots:
         if (isOnce) QVERIFY(bytes < std::size_t(different) * 24 + 10000);
     }
 
+    // However a layer is parted, and whatever runs its parts have: together they are the layer.
+    void joinsParts_data() {
+        QTest::addColumn<std::vector<int>>("sizes");
+        const int run = int(FeatureTable::kRun);
+        const auto row = [](const char* name, std::vector<int> sizes) {
+            QTest::newRow(name) << std::move(sizes);
+        };
+        row("one", {1000});
+        row("none of any", {0, 0});
+        row("of runs", {run, run, 17});
+        row("a row less", {run - 1, run, 20});
+        row("a row more", {run + 1, run, 20});
+        row("many small", {900, 1, 0, 63, 64, 65, 3000, 0, 7});
+        row("small before large", {5, 2 * run + 9});
+        row("empty in between", {run, 0, run, 0});
+    }
+    void joinsParts() {
+        QFETCH(std::vector<int>, sizes);
+        std::size_t count = 0;
+        for (const int size : sizes) count += std::size_t(size);
+        FeatureList list = many(count);
+        // Heights, measures, a wider value and an infinite place somewhere in it.
+        for (std::size_t i = 0; i < count; ++i) {
+            Feature& f = list.features[i];
+            if (i % 701 == 11) f.geometry.z.assign(f.geometry.points.size(), double(i));
+            if (i > count / 2 && i % 907 == 3)
+                f.geometry.m.assign(f.geometry.points.size(), -double(i));
+            if (i == count - 3) f.values[1] = std::string("many");
+            if (i % 977 == 500) f.geometry = Geometry::point({INFINITY, 0});
+        }
+        std::vector<FeatureTableBuilder> parts;
+        std::size_t next = 0;
+        for (const int size : sizes) {
+            parts.emplace_back(list.info);
+            if (parts.size() > 1) parts.back().expectLike(parts[parts.size() - 2]);
+            for (int k = 0; k < size; ++k) parts.back().add(list.features[next++]);
+        }
+        const FeatureTable joined = FeatureTableBuilder::finish(std::move(parts)), whole(list);
+        QCOMPARE(joined.size(), whole.size());
+        QCOMPARE(joined.runCount(), whole.runCount());
+        QVERIFY(joined.info.fields == whole.info.fields);
+        QVERIFY(joined.info.notes == whole.info.notes);
+        QCOMPARE(joined.info.hasZ, whole.info.hasZ);
+        QCOMPARE(joined.info.hasM, whole.info.hasM);
+        QCOMPARE(joined.info.extent.xMax, whole.info.extent.xMax);
+        for (std::size_t i = 0; i < whole.size(); ++i) {
+            const Feature a = joined[i].toFeature(), b = whole[i].toFeature();
+            // Heights of a part without any stand as NaN, which equals nothing.
+            if (a.id != b.id || a.values != b.values || a.geometry.points != b.geometry.points ||
+                a.geometry.parts != b.geometry.parts ||
+                a.geometry.polygons != b.geometry.polygons || a.geometry.z != b.geometry.z ||
+                a.geometry.m != b.geometry.m)
+                QFAIL(qPrintable(QString::number(i)));
+        }
+    }
+
+    // Where one piece cannot be read, that is told, and the others end.
+    void tellsWhichPieceBroke() {
+        class Pieces final : public LayerPieces {
+        public:
+            std::size_t count() const override { return 40; }
+            Result<void> scan(std::size_t piece, const std::function<bool(const Feature&)>& visit,
+                              const Progress&) const override {
+                for (int i = 0; i < 1000; ++i) {
+                    if (piece == 7 && i == 500)
+                        return Error{ErrorCode::IoFailure, "piece", "broke", ""};
+                    if (!visit({std::int64_t(piece) * 1000 + i, Geometry::point({1, 2}), {}}))
+                        return {};
+                }
+                ++*whole;
+                return {};
+            }
+            std::atomic<int>* whole = nullptr;
+        };
+        class Parted final : public FeatureSource {
+        public:
+            Parted() {
+                m_layers.resize(1);
+                m_layers[0].count = 40'000;
+            }
+            std::string format() const override { return "parted"; }
+            const std::vector<LayerInfo>& layers() const override { return m_layers; }
+            Result<void> scan(std::size_t, const Query&, const std::function<bool(const Feature&)>&,
+                              const Progress&) const override {
+                return Error{ErrorCode::IoFailure, "all", "scanned", ""};
+            }
+            std::unique_ptr<const LayerPieces> pieces(std::size_t, std::size_t,
+                                                      const Progress&) const override {
+                auto out = std::make_unique<Pieces>();
+                out->whole = &whole;
+                return out;
+            }
+            mutable std::atomic<int> whole{0};
+
+        private:
+            std::vector<LayerInfo> m_layers;
+        };
+        setThreadCount(3);
+        const Parted source;
+        const auto read = readAll(source, 0);
+        QVERIFY(!read);
+        QCOMPARE(QString::fromStdString(read.error().what), QString("piece"));
+        QVERIFY(source.whole < 39);
+        // A part of the layer is asked for as ever.
+        Query query;
+        query.limit = 5;
+        QCOMPARE(readAll(source, 0, {}, query).error().why, std::string("scanned"));
+        setThreadCount(0);
+    }
+
     // A large layer is put together beside the thread that reads it; stopping either is no loss.
     void readsALargeLayer_data() {
         QTest::addColumn<int>("threads");
