@@ -3,60 +3,74 @@
 #include <algorithm>
 #include <cerrno>
 #include <cstring>
-#include <fstream>
 #include <optional>
 #include <utility>
 
 #include "io/files/atomic_file.h"
+#include "io/geopackage/stretches.h"
 
 namespace ledge::io {
 namespace {
+constexpr int kHeaderBytes = 100;
+
 std::uint32_t bigEndian(const unsigned char* bytes, int count) {
     std::uint32_t out = 0;
     for (int i = 0; i < count; ++i) out = out << 8 | bytes[i];
     return out;
 }
 
+// The file of a connection as SQLite has it: no other handle is opened, whose closing would let go
+// of the locks on it.
+sqlite3_file* fileOf(sqlite3* database) {
+    sqlite3_file* file = nullptr;
+    const int code = sqlite3_file_control(database, "main", SQLITE_FCNTL_FILE_POINTER, &file);
+    return code == SQLITE_OK && file && file->pMethods ? file : nullptr;
+}
+
 // Whether there is less of the file than its header says (SQLite file format, section 1.3): a copy
 // or download that did not come to its end. Bytes there and bytes missing.
-std::optional<std::pair<std::uint64_t, std::uint64_t>> cutShort(const std::filesystem::path& path) {
-    std::ifstream in(path, std::ios::binary);
-    unsigned char header[100];
-    if (!in.read(reinterpret_cast<char*>(header), sizeof header)) return {};
+std::optional<std::pair<std::uint64_t, std::uint64_t>> cutShort(sqlite3* database) {
+    sqlite3_file* const file = fileOf(database);
+    unsigned char header[kHeaderBytes];
+    sqlite3_int64 there = 0;
+    if (!file || file->pMethods->xRead(file, header, kHeaderBytes, 0) != SQLITE_OK ||
+        file->pMethods->xFileSize(file, &there) != SQLITE_OK)
+        return {};
     if (std::memcmp(header, "SQLite format 3", 16) != 0) return {};
     // The count of pages holds only when it was written with the last change.
     if (std::memcmp(header + 24, header + 92, 4) != 0) return {};
     const std::uint64_t side = bigEndian(header + 16, 2);
     const std::uint64_t whole = (side == 1 ? 65536 : side) * bigEndian(header + 28, 4);
-    std::error_code code;
-    const std::uint64_t there = std::filesystem::file_size(path, code);
-    if (code || there >= whole) return {};
-    return std::pair{there, whole - there};
+    const auto size = static_cast<std::uint64_t>(there);
+    if (size >= whole) return {};
+    return std::pair{size, whole - size};
 }
 }  // namespace
 
 Result<Database> Database::open(const std::filesystem::path& path, int flags) {
     // A writer that died has left its journal: only who may write can roll it back.
     std::error_code code;
-    if ((flags & SQLITE_OPEN_READONLY) != 0 &&
-        std::filesystem::exists(path.string() + "-journal", code))
+    const bool isRead = (flags & SQLITE_OPEN_READONLY) != 0;
+    if (isRead && std::filesystem::exists(path.string() + "-journal", code))
         if (const auto mending = open(path, SQLITE_OPEN_READWRITE))
             (void)mending->run("SELECT count(*) FROM sqlite_master").has_value();
-    if (const auto cut = cutShort(path))
-        return badFormat(path,
-                         "is damaged: it is cut short, " + std::to_string(cut->second) + " of " +
-                             std::to_string(cut->first + cut->second) + " bytes are missing",
-                         "get a fresh copy");
     Database out;
     out.m_path = path;
     sqlite3* handle = nullptr;
     // A connection is used by one thread at a time; its users lock where there are several.
-    const int opened = sqlite3_open_v2(path.c_str(), &handle, flags | SQLITE_OPEN_NOMUTEX, nullptr);
+    const int opened = sqlite3_open_v2(path.c_str(), &handle, flags | SQLITE_OPEN_NOMUTEX,
+                                       isRead ? filesInStretches() : nullptr);
     out.m_handle.reset(handle);
+    out.m_locks.emplace(path);
     if (opened == SQLITE_CANTOPEN)
         return ioFailure(path, "cannot be opened",
                          "check that its folder exists and that both can be read and written");
     if (opened != SQLITE_OK) return ioFailure(path, handle ? sqlite3_errmsg(handle) : "no memory");
+    if (const auto cut = cutShort(handle))
+        return badFormat(path,
+                         "is damaged: it is cut short, " + std::to_string(cut->second) + " of " +
+                             std::to_string(cut->first + cut->second) + " bytes are missing",
+                         "get a fresh copy");
     sqlite3_extended_result_codes(handle, 1);
     sqlite3_busy_timeout(handle, 2000);
     return out;
@@ -95,6 +109,13 @@ void Database::listenTo(const Progress& progress) const {
 }
 
 bool Database::isStopped() const { return m_listening && m_listening->progress.stopped(); }
+
+std::optional<std::string> Database::header() const {
+    sqlite3_file* const file = fileOf(m_handle.get());
+    std::string out(kHeaderBytes, '\0');
+    if (!file || file->pMethods->xRead(file, out.data(), kHeaderBytes, 0) != SQLITE_OK) return {};
+    return out;
+}
 
 Error Database::failure() const {
     switch (sqlite3_errcode(m_handle.get()) & 0xff) {

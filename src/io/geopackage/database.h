@@ -5,10 +5,12 @@
 #include <filesystem>
 #include <functional>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
 #include "core/base/progress.h"
+#include "io/files/held_locks.h"
 
 namespace ledge::io {
 
@@ -27,6 +29,9 @@ public:
     /// and whatever is being computed. Until it listens to something else.
     void listenTo(const Progress& progress) const;
     bool isStopped() const;
+    /// The 100 bytes at the beginning of the file (SQLite file format, section 1.3), as they are
+    /// there now; nothing where there are fewer.
+    std::optional<std::string> header() const;
 
     static constexpr std::chrono::seconds kPatience{30};
 
@@ -34,10 +39,25 @@ private:
     struct Closer {
         void operator()(sqlite3* handle) const { sqlite3_close_v2(handle); }
     };
+    std::optional<HeldLocks> m_locks;  ///< let go of once the connection is closed
     std::unique_ptr<sqlite3, Closer> m_handle;
     std::filesystem::path m_path;
     struct Listening;
     mutable std::shared_ptr<Listening> m_listening;
+};
+
+/// For as long as something is read, a database hears whether that is to stop.
+class Listens {
+public:
+    Listens(const Database& database, const Progress& progress) : m_database(database) {
+        m_database.listenTo(progress);
+    }
+    ~Listens() { m_database.listenTo({}); }
+    Listens(const Listens&) = delete;
+    Listens& operator=(const Listens&) = delete;
+
+private:
+    const Database& m_database;
 };
 
 /// A prepared statement; columns and parameters count from 0 and 1 as in SQLite.

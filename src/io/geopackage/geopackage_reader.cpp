@@ -3,36 +3,18 @@
 #include "core/base/numbers.h"
 #include "core/crs/wkt.h"
 #include "io/files/atomic_file.h"
-#include "io/files/byte_reader.h"
-#include "io/files/encoding.h"
 #include "io/files/reading_limit.h"
 #include "io/geopackage/database.h"
+#include "io/geopackage/feature_rows.h"
 #include "io/geopackage/geopackage.h"
+#include "io/geopackage/geopackage_pieces.h"
 #include "io/geopackage/spatial_index.h"
 #include "io/geopackage/spatial_reference.h"
 #include "io/geopackage/sql_condition.h"
-#include "io/geopackage/wkb.h"
 
 namespace ledge::io {
 namespace {
 namespace fs = std::filesystem;
-
-// Header of a geometry blob: 'G' 'P' version flags srs_id(4) envelope; flags bits 1-3 give the
-// envelope's size, bit 4 emptiness.
-bool readBlob(std::span<const std::byte> bytes, Geometry& out) {
-    ByteReader in(bytes);
-    out.clear();
-    if (in.text(2) != "GP") return false;
-    in.skip(1);
-    const auto flags = in.read<std::uint8_t>(std::endian::little);
-    constexpr std::size_t kEnvelopes[] = {0, 32, 48, 48, 64};
-    const unsigned kind = (flags >> 1) & 7u;
-    if (kind > 4) return false;
-    in.skip(4 + kEnvelopes[kind]);
-    if (!in.isGood()) return false;
-    if ((flags & 0x10) != 0) return true;
-    return readWkb(bytes.subspan(in.position()), out);
-}
 
 FieldType fieldTypeOf(const std::string& declared) {
     const std::string type = lowered(declared);
@@ -44,35 +26,6 @@ FieldType fieldTypeOf(const std::string& declared) {
     if (type.starts_with("blob")) return FieldType::Bytes;
     return FieldType::Text;
 }
-
-// For as long as something is read, a database hears whether that is to stop.
-class Listens {
-public:
-    Listens(const Database& database, const Progress& progress) : m_database(database) {
-        m_database.listenTo(progress);
-    }
-    ~Listens() { m_database.listenTo({}); }
-    Listens(const Listens&) = delete;
-    Listens& operator=(const Listens&) = delete;
-
-private:
-    const Database& m_database;
-};
-
-// What a feature takes in a table, roughly.
-std::uint64_t bytesOf(const Feature& feature) {
-    std::uint64_t out = feature.geometry.points.size() * sizeof(Point) + feature.values.size() * 8;
-    for (const Value& value : feature.values) {
-        if (const auto* text = std::get_if<std::string>(&value)) out += text->size();
-        if (const auto* bytes = std::get_if<Bytes>(&value)) out += bytes->data.size();
-    }
-    return out;
-}
-
-struct LayerColumns {
-    std::string geometry, key;
-    bool isKeyUnique = false;  ///< it is SQLite's own number of the row
-};
 
 class GeoPackage final : public FeatureSource {
 public:
@@ -114,6 +67,12 @@ public:
     const std::vector<LayerInfo>& layers() const override { return m_layers; }
     bool hasUniqueKeys(std::size_t layer) const override { return m_columns[layer].isKeyUnique; }
 
+    std::unique_ptr<const LayerPieces> pieces(std::size_t layer, std::size_t rows,
+                                              const Progress& progress) const override {
+        if (!m_columns[layer].isKeyUnique) return {};
+        return piecesOf(m_path, m_layers[layer], m_columns[layer], rows, progress);
+    }
+
     Result<void> scan(std::size_t layer, const Query& query,
                       const std::function<bool(const Feature&)>& visit,
                       const Progress& progress) const override {
@@ -122,14 +81,8 @@ public:
         if (!fields) return fields.error();
         const std::lock_guard lock(m_mutex);
         const Listens here(m_database, progress);
-        std::string sql =
-            "SELECT " + sqlName(m_columns[layer].key) + "," + sqlName(m_columns[layer].geometry);
-        std::vector<FieldType> types;
-        for (const std::size_t i : *fields) {
-            sql += "," + sqlName(info.fields[i].name);
-            types.push_back(info.fields[i].type);
-        }
-        sql += " FROM " + sqlName(info.name);
+        std::string sql = featureRows(info, m_columns[layer], *fields);
+        const std::vector<FieldType> types = typesOf(info, *fields);
         const auto index = query.extent.isEmpty()
                                ? std::nullopt
                                : spatialIndexOf(m_database, info.name, m_columns[layer].geometry);
@@ -215,42 +168,6 @@ private:
         }
         const auto counted = m_database.prepare("SELECT count(*) FROM " + table);
         return counted && counted->step() ? counted->whole(0) : 0;
-    }
-
-    // Into a feature used before, so that its arrays need not be made anew.
-    static void readRow(const Statement& row, std::span<const FieldType> types, Feature& out) {
-        out.id = row.whole(0);
-        const auto* blob = static_cast<const std::byte*>(sqlite3_column_blob(row.handle(), 1));
-        const auto bytes = static_cast<std::size_t>(sqlite3_column_bytes(row.handle(), 1));
-        if (!blob || !readBlob({blob, bytes}, out.geometry)) out.geometry.clear();
-        out.values.resize(types.size());
-        for (std::size_t i = 0; i < types.size(); ++i)
-            out.values[i] = valueOf(row, static_cast<int>(i) + 2, types[i]);
-    }
-
-    static Value valueOf(const Statement& row, int column, FieldType type) {
-        switch (sqlite3_column_type(row.handle(), column)) {
-        case SQLITE_INTEGER:
-            if (type == FieldType::Boolean) return row.whole(column) != 0;
-            if (type == FieldType::Real) return row.number(column);
-            return row.whole(column);
-        case SQLITE_FLOAT: return row.number(column);
-        case SQLITE_TEXT: {
-            std::string text = toUtf8(row.text(column));
-            // What is no day or instant stays as it is written.
-            if (type == FieldType::Date)
-                if (const auto day = parseDate(text)) return *day;
-            if (type == FieldType::TimeStamp)
-                if (const auto time = parseTimeStamp(text)) return *time;
-            return text;
-        }
-        case SQLITE_BLOB: {
-            const auto* data = static_cast<const char*>(sqlite3_column_blob(row.handle(), column));
-            const auto size = static_cast<std::size_t>(sqlite3_column_bytes(row.handle(), column));
-            return Bytes{data ? std::string(data, size) : std::string()};
-        }
-        default: return {};
-        }
     }
 
     fs::path m_path;
