@@ -2,32 +2,18 @@
 
 #include <QApplication>
 #include <QCloseEvent>
-#include <QDragEnterEvent>
-#include <QFileDialog>
-#include <QFileInfo>
 #include <QHBoxLayout>
 #include <QInputDialog>
 #include <QMenu>
-#include <QMimeData>
 #include <QSettings>
-#include <QShortcut>
 #include <QSplitter>
 
 #include "app/theme.h"
-#include "app/widgets/file_filters.h"
 #include "app/widgets/tab_order.h"
-#include "core/base/numbers.h"
-#include "core/crs/transformation.h"
 #include "core/raster/block_cache.h"
 #include "document/json/members.h"
-#include "session/new_layers.h"
-#include "session/overview_store.h"
 
 namespace ledge::app {
-namespace {
-constexpr int kBenchWidth = 320, kWidestBench = 720;
-}  // namespace
-
 MainWindow::MainWindow(session::Session& session)
     : m_session(session), m_workspace(session), m_facts(session.sources()) {
     session.sources()->begin();
@@ -150,110 +136,6 @@ void MainWindow::arrange() {
 }
 
 // Where the pointer is, what lies there, and the units of both.
-QWidget* MainWindow::makeStatusLine() {
-    auto* status = new QWidget;
-    status->setFixedHeight(24);
-    m_where = makeLabel("");
-    m_values = makeLabel("", "muted");
-    m_where->setObjectName("where");
-    m_values->setObjectName("values");
-    m_where->setWordWrap(false);
-    m_values->setWordWrap(false);
-    auto* statusRow = new QHBoxLayout(status);
-    statusRow->setContentsMargins(12, 0, 12, 0);
-    statusRow->addWidget(m_where);
-    statusRow->addStretch(1);
-    statusRow->addWidget(m_values);
-    m_units = new QToolButton;
-    m_units->setObjectName("units");
-    m_units->setText(tr("Units"));
-    m_units->setToolTip(tr("Units that coordinates and lengths are shown in"));
-    m_units->setAccessibleName(tr("Units of coordinates and lengths"));
-    m_units->setStyleSheet("padding: 0 8px; font-weight: 600; color: " + theme().indigo.name());
-    connect(m_units, &QToolButton::clicked, this, &MainWindow::openUnits);
-    statusRow->addWidget(m_units);
-    return status;
-}
-
-QWidget* MainWindow::makeBenchFrame() {
-    m_benches = new QStackedWidget;
-    m_benches->setFocusPolicy(Qt::ClickFocus);  // holds the focus while pages change
-    m_benches->setAccessibleName(tr("Bench"));
-    for (std::size_t i = 0; i < kBenches.size(); ++i) {
-        auto* scroll = new QScrollArea;
-        scroll->setWidgetResizable(true);
-        scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-        m_benches->addWidget(scroll);
-    }
-    m_benchFrame = new QWidget;
-    m_benchFrame->setObjectName("benchFrame");
-    m_benchFrame->setMinimumWidth(kBenchWidth);
-    m_benchFrame->setMaximumWidth(kWidestBench);
-    m_benchFrame->setStyleSheet(
-        QString("QWidget#benchFrame { background: %1; border-left: 1px solid %2; }")
-            .arg(theme().surface.name(), theme().line.name()));
-    auto* benchLayout = new QVBoxLayout(m_benchFrame);
-    benchLayout->setContentsMargins(1, 0, 0, 0);
-    benchLayout->addWidget(m_benches);
-    return m_benchFrame;
-}
-
-// The map or a sheet, with the drawers beneath it.
-QWidget* MainWindow::makeCanvas() {
-    m_profile = new ProfileDrawer(m_workspace, m_map->measuring());
-    auto* canvas = new QWidget;
-    auto* canvasColumn = new QVBoxLayout(canvas);
-    canvasColumn->setContentsMargins(0, 0, 0, 0);
-    canvasColumn->setSpacing(0);
-    m_table = new TableDrawer(m_workspace);
-    m_drawerSplit = new QSplitter(Qt::Vertical);
-    m_drawerSplit->setObjectName("drawerSplit");
-    m_drawerSplit->setChildrenCollapsible(false);
-    m_drawerSplit->setHandleWidth(3);
-    m_drawerSplit->addWidget(m_canvas);
-    m_drawerSplit->addWidget(m_table);
-    m_drawerSplit->setStretchFactor(0, 1);
-    m_drawerSplit->setStretchFactor(1, 0);
-    m_drawerSplit->setSizes({400, 240});
-    connect(m_drawerSplit, &QSplitter::splitterMoved, this, [this] { placeFloats(); });
-    canvasColumn->addWidget(m_drawerSplit, 1);
-    canvasColumn->addWidget(m_profile);
-    return canvas;
-}
-
-// What stands over the map: its tools, and the panel of the one that is used.
-void MainWindow::makeFloats() {
-    m_tools = new MapTools(m_workspace, m_map);
-    m_probe = new ProbePanel(m_workspace, m_map);
-    m_measure = new MeasurePanel(m_workspace, m_map->measuring(), m_map);
-    connect(m_measure, &MeasurePanel::kept, this,
-            [this](const QString& path) { addFiles({path}); });
-    m_draw = new DrawPanel(m_workspace, m_map->drawing(), m_map->measuring(), m_map);
-    connect(m_draw, &DrawPanel::layerMade, this, [this](const QString& path) { addFiles({path}); });
-    m_pick = new PickPanel(m_workspace, m_map->picking(), m_map);
-    connect(m_pick, &PickPanel::zoomAsked, m_map, &MapPane::zoomToPicked);
-    connect(&m_map->drawing(), &DrawTool::changed, this, &MainWindow::placeFloats);
-    connect(&m_workspace, &Workspace::toolChanged, this, [this] {
-        // What was measured stays for the next look; what was drawn or picked by is of no more use.
-        const auto drawsOwn = [](Tool tool) { return tool == Tool::Draw || tool == Tool::Pick; };
-        const Tool before = std::exchange(m_toolBefore, m_workspace.tool());
-        if (before != m_toolBefore && (drawsOwn(before) || drawsOwn(m_toolBefore)))
-            m_map->measuring().clear();
-        m_measure->setVisible(m_workspace.tool() == Tool::Measure);
-        m_draw->setVisible(m_workspace.tool() == Tool::Draw);
-        m_pick->setVisible(m_workspace.tool() == Tool::Pick);
-        if (m_map->drawsPath()) m_probe->hide();
-        placeFloats();
-    });
-    connect(&m_map->measuring(), &MeasureOverlay::changed, this, &MainWindow::placeFloats);
-    connect(&m_map->labelling(), &LabelTool::textAsked, this,
-            [this](const carto::LabelOf& of, const QString& text) {
-                askLabelText(m_workspace, of, text, this);
-            });
-    placeFloats();
-}
-
-// What one part of the window shows of another.
 void MainWindow::connectParts() {
     connect(m_profile, &ProfileDrawer::marked, m_map, &MapPane::setProfileMark);
     connect(m_profile, &ProfileDrawer::lineShown, m_map, &MapPane::setProfileLine);
@@ -310,58 +192,6 @@ void MainWindow::focusBench() {
     if (first) scroll->ensureWidgetVisible(first);
 }
 
-QWidget* MainWindow::makePage(Bench bench) {
-    switch (bench) {
-    case Bench::Data:
-        m_dataBench = new DataBench(m_workspace, m_facts);
-        connect(m_dataBench, &DataBench::addAsked, this, &MainWindow::addDialog);
-        connect(m_dataBench, &DataBench::fileAsked, this,
-                [this](const QString& path) { addFiles({path}); });
-        connect(&m_dataBench->derivePanel(), &DerivePanel::derived, this, &MainWindow::showDerived);
-        return m_dataBench;
-    case Bench::Terrain: {
-        // What is derived there is written by the Data bench, with its lineage.
-        openPage(Bench::Data);
-        auto* terrain = new TerrainBench(m_workspace, m_facts);
-        auto& derive = m_dataBench->derivePanel();
-        connect(terrain, &TerrainBench::writeAsked, &derive, &DerivePanel::write);
-        connect(terrain, &TerrainBench::liveAsked, &derive, &DerivePanel::showLive);
-        return terrain;
-    }
-    case Bench::Style:
-        m_styleBench = new StyleBench(m_workspace, m_facts);
-        connect(m_styleBench, &StyleBench::visionAsked, m_map, &MapPane::setVision);
-        return m_styleBench;
-    case Bench::Labels:
-        m_labelsBench = new LabelsBench(m_workspace, m_facts);
-        m_labelsBench->setReport(m_map->report());
-        connect(m_labelsBench, &LabelsBench::handAsked, this, [this] {
-            m_workspace.setTool(Tool::Label);
-            m_map->setFocus();
-        });
-        connect(m_labelsBench, &LabelsBench::placeAsked, this, [this](const carto::LabelOf& of) {
-            m_workspace.setTool(Tool::Label);
-            m_map->labelling().place(of);
-        });
-        connect(m_labelsBench, &LabelsBench::pinAllAsked, &m_map->labelling(), &LabelTool::pinAll);
-        connect(m_labelsBench, &LabelsBench::spotAsked, m_map, &MapPane::lookAtSpot);
-        return m_labelsBench;
-    case Bench::Ask:
-        m_askBench = new AskBench(m_workspace, m_facts);
-        connect(m_askBench, &AskBench::answered, &m_map->picked(), &PickedOverlay::setAnswer);
-        // What is made of the answer is written by the Data bench, with its lineage.
-        openPage(Bench::Data);
-        connect(m_askBench, &AskBench::liveAsked, &m_dataBench->derivePanel(),
-                &DerivePanel::showLive);
-        connect(m_askBench, &AskBench::writeAsked, &m_dataBench->derivePanel(),
-                &DerivePanel::write);
-        return m_askBench;
-    case Bench::Sheet: return m_sheetBench = new SheetBench(m_workspace, m_facts);
-    }
-    return new QWidget;
-}
-
-// A large file that is being read for the map is not waited for.
 MainWindow::~MainWindow() { m_session.sources()->end(); }
 
 void MainWindow::makeActions() {
@@ -589,106 +419,10 @@ void MainWindow::openUnits() {
     menu.exec(m_units->mapToGlobal(QPoint(0, -menu.sizeHint().height())));
 }
 
-void MainWindow::openPath(const QString& path) {
-    if (!path.endsWith(".ledge", Qt::CaseInsensitive)) return addFiles({path});
-    if (!m_guard.mayLeave()) return;
-    if (const auto done = m_session.open(path.toStdString()); !done)
-        return m_workspace.say(qtext(done.error().text()), true);
-    if (const std::string other = m_session.otherWindow(); !other.empty())
-        m_workspace.say(tr("%1 is open in another window too (%2): whoever saves second is asked")
-                            .arg(QFileInfo(path).fileName(), qtext(other)),
-                        true);
-}
-
-void MainWindow::addFiles(const QStringList& paths, const std::optional<doc::Lineage>& lineage) {
-    for (const QString& path : paths) {
-        if (path.endsWith(".ledge", Qt::CaseInsensitive)) {
-            openPath(path);
-            continue;
-        }
-        auto made = std::make_shared<std::vector<session::NewLayers>>();
-        const std::size_t hue = doc::allLayers(m_session.document().layers).size();
-        m_session.jobs().start(
-            tr("Reading %1").arg(QFileInfo(path).fileName()),
-            [made, path, hue, lineage, snapshot = m_session.snapshot(),
-             sources = m_session.sources()](const Progress& progress) -> Result<void> {
-                auto layers = session::newLayersFor(path.toStdString(), *sources, hue, progress);
-                if (!layers) return layers.error();
-                *made = *std::move(layers);
-                if (lineage)
-                    for (auto& one : *made)
-                        session::dressDerived(one, *lineage, *snapshot, *sources);
-                return {};
-            },
-            [this, made, path](const Result<void>& done) {
-                if (!done) return;
-                const bool wasEmpty = m_session.document().layers.empty();
-                auto [next, ids] = session::withNewLayers(m_session.document(), std::move(*made));
-                m_workspace.add(tr("Add %1").arg(QFileInfo(path).fileName()), next);
-                if (ids.empty()) return;
-                m_workspace.selectLayer(ids.back());
-                if (wasEmpty) Q_EMIT m_workspace.fitAsked(0);
-            });
-    }
-}
-
-void MainWindow::showDerived(const QString& path, const doc::Lineage& lineage) {
-    auto [next, known] = session::withDerived(m_session.document(), path.toStdString(), lineage);
-    if (known != 0) return m_workspace.add(tr("Run again"), next);
-    addFiles({path}, lineage);
-}
-
-void MainWindow::buildOverviews(doc::Id id) {
-    const auto* source = m_session.document().source(id);
-    const auto* facts = source ? m_facts.facts(*source) : nullptr;
-    if (!facts || !facts->wantsOverviews || !m_overviewsFor.insert(source->path).second) return;
-    m_session.jobs().start(
-        tr("Overviews of %1").arg(qtext(source->name)),
-        [source = *source,
-         sources = m_session.sources()](const Progress& progress) -> Result<void> {
-            const auto pyramid = sources->raster(source);
-            if (!pyramid) return pyramid.error();
-            const auto done =
-                session::OverviewStore().build((*pyramid)->raster(), source.path, progress);
-            if (done) sources->reopen(source);
-            return done;
-        },
-        [this, path = source->path](const Result<void>& done) {
-            // Stopped or failed: tried again when the project is opened next.
-            if (done) m_overviewsFor.erase(path);
-        });
-}
-
-void MainWindow::openDialog() {
-    const QString path =
-        QFileDialog::getOpenFileName(this, tr("Open project"), {}, tr("Projects (*.ledge)"),
-                                     nullptr, QFileDialog::DontUseNativeDialog);
-    if (!path.isEmpty()) openPath(path);
-}
-
-void MainWindow::addDialog() {
-    const QString folder =
-        m_session.path().empty() ? QString() : qtext(m_session.path().parent_path().string());
-    addFiles(QFileDialog::getOpenFileNames(this, tr("Add data"), folder, openFilter(), nullptr,
-                                           QFileDialog::DontUseNativeDialog));
-}
-
 void MainWindow::closeEvent(QCloseEvent* event) {
     if (!m_guard.mayLeave()) return event->ignore();
     m_session.forgetAutosaved();
     event->accept();
-}
-
-void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
-    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
-}
-
-void MainWindow::dropEvent(QDropEvent* event) {
-    QStringList paths;
-    for (const QUrl& url : event->mimeData()->urls())
-        if (url.isLocalFile()) paths << url.toLocalFile();
-    addFiles(paths);
-    event->acceptProposedAction();
 }
 
 bool MainWindow::isBusy() const {

@@ -68,6 +68,8 @@ protected:
     void resizeEvent(QResizeEvent*) override;
 
 private:
+    static constexpr int kBenchWidth = 320, kWidestBench = 720;
+
     void makeActions();
     /// Makes a bench page when it is opened for the first time.
     void openPage(Bench bench);

@@ -4,19 +4,11 @@
 #include <QObject>
 #include <QPaintEngine>
 #include <algorithm>
-#include <unordered_map>
 
 #include "carto/blending.h"
-#include "carto/globe_outline.h"
+#include "carto/drawn_source.h"
 #include "carto/grid_painter.h"
-#include "carto/name_labels.h"
-#include "carto/raster_painter.h"
-#include "carto/relief.h"
-#include "carto/symbol_troubles.h"
-#include "carto/vector_painter.h"
-#include "document/contour_scale.h"
 #include "document/kinds.h"
-#include "document/look_finder.h"
 
 namespace ledge::carto {
 namespace {
@@ -31,18 +23,6 @@ QPainter::CompositionMode modeOf(Blend blend) {
     case Blend::SoftLight: return QPainter::CompositionMode_SoftLight;
     }
     return QPainter::CompositionMode_SourceOver;
-}
-
-// A layer without what is applied when its picture is laid down.
-doc::Layer appearance(const doc::Layer& layer) {
-    doc::Layer out = layer;
-    out.isVisible = true;
-    out.opacity = 1;
-    out.name.clear();
-    if (!out.as<doc::Hillshade>()) out.blend = Blend::Normal;
-    if (auto* vector = out.as<doc::VectorLayer>())
-        vector->labels.clear(), vector->keepsLabelsOff = 1;
-    return out;
 }
 
 // Whether what is drawn at a place does not depend on where the frame ends.
@@ -60,71 +40,15 @@ struct IsTiled {
     bool operator()(const doc::UnknownLayer&) const { return false; }
 };
 
-QImage emptyPicture(const MapFrame& frame) {
-    QImage image(frame.widthPx, frame.heightPx, QImage::Format_ARGB32_Premultiplied);
-    image.fill(Qt::transparent);
-    return image;
-}
-
-// The sources of a document by what layers call them; some kinds come from no file.
-class SourcesById {
-public:
-    explicit SourcesById(const doc::Document& document) {
-        for (const doc::SourceRef& source : document.sources) m_byId.emplace(source.id, &source);
-    }
-    const doc::SourceRef* of(const doc::Layer& layer) const {
-        static const doc::SourceRef none;
-        if (!doc::kindInfo(layer).needsSource) return &none;
-        const auto it = m_byId.find(layer.source);
-        if (it == m_byId.end()) return nullptr;
-        const auto* vector = layer.as<doc::VectorLayer>();
-        if (!vector || vector->filter.empty()) return it->second;
-        return &m_filtered.try_emplace(layer.id, doc::readBy(layer, *it->second)).first->second;
-    }
-
-private:
-    std::unordered_map<doc::Id, const doc::SourceRef*> m_byId;
-    mutable std::unordered_map<doc::Id, doc::SourceRef> m_filtered;  ///< by layer
-};
-
-Error noSource(const doc::Layer& layer) {
-    return {ErrorCode::NotFound, layer.name, "its source is not in the project",
-            "remove the layer"};
-}
-}  // namespace
-
-namespace {
-void addTo(QImage& picture, const QImage& more) {
-    if (picture.isNull()) {
-        picture = more;
-        return;
-    }
-    if (more.isNull()) return;
-    QPainter painter(&picture);
-    painter.drawImage(0, 0, more);
-}
-
 void paintSeas(QPainter& painter, std::span<const doc::DrawnLayer> layers, const MapFrame& frame) {
     for (const doc::DrawnLayer& one : layers)
         if (const auto* grid = one.layer->as<doc::GridLines>())
             for (const MapFrame& turn : turnsOf(frame))
                 paintSea(painter, turn, grid->style, one.opacity);
 }
-}  // namespace
 
-namespace {
 // Pictures of whole frames kept for the next one.
 constexpr std::size_t kMostKept = 64;
-}  // namespace
-
-namespace {
-bool isLabelled(const doc::DrawnLayer& one) {
-    const auto* vector = one.layer->as<doc::VectorLayer>();
-    return vector && std::any_of(vector->labels.begin(), vector->labels.end(),
-                                 [](const doc::LabelStyle& labels) {
-                                     return labels.isOn && !labels.text.empty();
-                                 });
-}
 }  // namespace
 
 bool isVectorKind(const doc::Layer& layer) { return doc::kindInfo(layer).isVector; }
@@ -154,57 +78,6 @@ Result<LabelPictures> MapRenderer::labels(const doc::Document& document,
     if (const auto done = tellTroubles(document, drawn, frame, progress, report); !done)
         return done.error();
     return out;
-}
-
-// What a style or a label asks for and its table cannot give: the rest is drawn.
-Result<void> MapRenderer::tellTroubles(const doc::Document& document,
-                                       std::span<const doc::DrawnLayer> layers,
-                                       const MapFrame& frame, const Progress& progress,
-                                       MapReport& report) {
-    const SourcesById sources(document);
-    for (const doc::DrawnLayer& one : layers) {
-        const auto* vector = one.layer->as<doc::VectorLayer>();
-        const doc::SourceRef* source = vector ? sources.of(*one.layer) : nullptr;
-        if (!source) continue;
-        for (std::string& why : fontsAndDrawings(*one.layer))
-            report.problems.push_back({one.layer->id, std::move(why)});
-        if (doc::formulasOf(*vector).empty()) continue;
-        const auto features = m_data->features(*source, frame.crs, frame.tolerance());
-        if (!features) continue;
-        auto said = troublesOf(*one.layer, *source, *(*features)->table, progress);
-        if (!said) return said.error();
-        for (std::string& why : *said) report.problems.push_back({one.layer->id, std::move(why)});
-    }
-    return {};
-}
-
-// Found once for a layer as it is.
-std::vector<std::string> MapRenderer::fontsAndDrawings(const doc::Layer& layer) {
-    const auto& vector = *layer.as<doc::VectorLayer>();
-    KeptSymbols& kept = m_symbolTroubles[layer.id];
-    if (!(kept.style == vector.style && kept.labels == vector.labels))
-        kept = {vector.style, vector.labels, symbolTroubles(vector)};
-    return kept.said;
-}
-
-// Found once for what is asked and the data it is asked of.
-Result<std::vector<std::string>> MapRenderer::troublesOf(const doc::Layer& layer,
-                                                         const doc::SourceRef& source,
-                                                         const FeatureTable& table,
-                                                         const Progress& progress) {
-    const auto& vector = *layer.as<doc::VectorLayer>();
-    auto formulas = doc::formulasOf(vector);
-    const std::uint64_t data = m_data->version(source);
-    if (const auto it = m_troubles.find(layer.id);
-        it != m_troubles.end() && it->second.formulas == formulas && it->second.source == source &&
-        it->second.data == data)
-        return it->second.said;
-    auto said = doc::rowTroubles(vector, table, {progress.stop, {}});
-    if (!said) return said;
-    if (std::string why = doc::troubleOf(vector, table.info); !why.empty())
-        said->insert(said->begin(), std::move(why));
-    m_troubles[layer.id] = {std::move(formulas), source, data, *said};
-    return said;
 }
 
 // Pictures of layers that are no longer there are let go.
@@ -467,294 +340,6 @@ Result<MapRenderer::Pictures> MapRenderer::tiledPictures(const doc::Layer& layer
         m_tiles.put(version, pieces[i], *drawn);
     }
     return m_tiles.assembled(version, wanted);
-}
-
-Result<std::shared_ptr<const Grid<float>>>
-MapRenderer::cells(const doc::SourceRef& source, int band, Resampling resampling,
-                   const MapFrame& frame, const Progress& progress, bool isForRelief) {
-    // A few, so that layers of one source share what each of the pieces of a pan was read for.
-    constexpr std::size_t kMost = 8;
-    const std::tuple key{source.id, band, resampling, isForRelief};
-    const std::uint64_t data = m_data->version(source);
-    const auto it = std::find_if(m_heights.begin(), m_heights.end(), [&](const KeptHeights& kept) {
-        return kept.key == key && kept.data == data && kept.source == source && kept.frame == frame;
-    });
-    if (it != m_heights.end()) return it->heights;
-    const auto pyramid = m_data->raster(source, band);
-    if (!pyramid) return pyramid.error();
-    auto read = frameHeights(**pyramid, frame, resampling, progress,
-                             isForRelief ? reliefSmoothing(**pyramid, frame) : 0);
-    if (!read) return read.error();
-    const auto damage = (*pyramid)->source().damage();
-    std::size_t& told = m_damageTold[source.id];
-    // The first few are told, then that there are more.
-    constexpr std::size_t kTold = 3;
-    for (; told < std::min(damage.size(), kTold); ++told) m_newDamage.push_back(damage[told]);
-    if (told == kTold && damage.size() > kTold) {
-        m_newDamage.push_back(source.name + ": more of its blocks cannot be read");
-        ++told;
-    }
-    auto kept = std::make_shared<const Grid<float>>(*std::move(read));
-    if (m_keeping == Keeping::Frame)  // at print size one frame is much
-        std::erase_if(m_heights, [&](const KeptHeights& k) { return !(k.frame == frame); });
-    m_heights.push_front({key, source, data, frame, kept});
-    if (m_heights.size() > kMost) m_heights.pop_back();
-    return kept;
-}
-
-// The boxes of the labels that stood on the frame before, in the pixels of this one.
-std::vector<Box> MapRenderer::standing(const MapFrame& frame) const {
-    std::vector<Box> out;
-    const Point shift = frame.toPixels()(m_labelled.toMap()({0, 0}));
-    for (const auto& [of, place] : m_labelPlaces)
-        for (const Box& box : place.boxes)
-            out.push_back(
-                {box.xMin + shift.x, box.yMin + shift.y, box.xMax + shift.x, box.yMax + shift.y});
-    return out;
-}
-
-Result<std::shared_ptr<const ContourDrawing>> MapRenderer::contours(const doc::Layer& layer,
-                                                                    const doc::SourceRef& source,
-                                                                    const MapFrame& frame,
-                                                                    const Progress& progress) {
-    const doc::Layer wanted = appearance(layer);
-    const std::uint64_t data = m_data->version(source);
-    if (const auto it = m_contours.find(layer.id);
-        it != m_contours.end() && it->second.layer == wanted && it->second.source == source &&
-        it->second.data == data && it->second.frame == frame)
-        return it->second.drawing;
-    const auto pyramid = m_data->raster(source);
-    if (!pyramid) return pyramid.error();
-    const doc::ContourStyle style =
-        doc::contoursAt(layer.as<doc::Contours>()->style, frame.groundScale());
-    KeptField& field = m_fields[source.id];
-    if (!field.field || !(field.source == source) || field.data != data ||
-        !(field.frame == frame) || field.smoothing != style.smoothing) {
-        auto made = contourField(**pyramid, frame, style.smoothing, doc::metresPerHeight(source),
-                                 progress.part(0, 0.5));
-        if (!made) return made.error();
-        field = {source, data, frame, style.smoothing,
-                 std::make_shared<const ContourField>(*std::move(made))};
-    }
-    // Of a map that is panned labels stay where they stood.
-    const auto last = m_contours.find(layer.id);
-    const bool isPanned = m_keeping == Keeping::Tiles && last != m_contours.end() &&
-                          last->second.layer == wanted && last->second.source == source &&
-                          last->second.data == data &&
-                          crs::isSame(last->second.frame.crs, frame.crs) &&
-                          last->second.frame.view.scale == frame.view.scale &&
-                          last->second.frame.view.rotation == frame.view.rotation;
-    auto drawing =
-        isPanned ? traceContours(*field.field, frame, style, progress.part(0.5, 1),
-                                 last->second.drawing.get(), last->second.frame, standing(frame))
-                 : traceContours(*field.field, frame, style, progress.part(0.5, 1));
-    if (!drawing) return drawing.error();
-    auto kept = std::make_shared<const ContourDrawing>(*std::move(drawing));
-    m_contours[layer.id] = {wanted, source, data, frame, kept};
-    return kept;
-}
-
-// How each kind is drawn: one function a kind, and none for those that are missing here.
-struct MapRenderer::Drawing {
-    MapRenderer& renderer;
-    const doc::Layer& layer;
-    const doc::SourceRef& source;
-    const MapFrame& frame;
-    const Progress& progress;
-
-    using Drawn = Result<Pictures>;
-
-    Drawn operator()(const doc::VectorLayer&) const { return ofVectors(); }
-    Drawn operator()(const doc::GridLines&) const { return ofVectors(); }
-    Drawn operator()(const doc::Contours& lines) const {
-        const auto drawing = renderer.contours(layer, source, frame, progress);
-        if (!drawing) return drawing.error();
-        Pictures out{emptyPicture(frame), {}};
-        paintContours(out.base, frame, **drawing, lines.style);
-        return out;
-    }
-    Drawn operator()(const doc::RasterLayer& raster) const {
-        return renderer.drawRaster(raster.style, source, frame, progress);
-    }
-    Drawn operator()(const doc::HeightTint& tint) const {
-        const auto heights = read();
-        if (!heights) return heights.error();
-        return Pictures{tinted(**heights, tint.style.ramp, doc::metresPerHeight(source)), {}};
-    }
-    Drawn operator()(const doc::Steepness& steep) const {
-        const auto heights = read(true);
-        if (!heights) return heights.error();
-        auto image = steepnessPicture(**heights, frame, steep.style, doc::metresPerHeight(source),
-                                      progress.stop);
-        if (!image) return image.error();
-        return Pictures{*std::move(image), {}};
-    }
-    Drawn operator()(const doc::Hillshade& shade) const {
-        const auto heights = read(true);
-        if (!heights) return heights.error();
-        const double metres = doc::metresPerHeight(source);
-        Grid<float> reached;
-        if (shade.style.hasShadows) {
-            const auto pyramid = renderer.m_data->raster(source);
-            if (!pyramid) return pyramid.error();
-            auto share = lightShares(**pyramid, frame, **heights, shade.style, metres, progress);
-            if (!share) return share.error();
-            reached = *std::move(share);
-        }
-        if (layer.blend == Blend::Multiply) {
-            auto images =
-                shadePictures(**heights, frame, shade.style, metres, reached, progress.stop);
-            if (!images) return images.error();
-            return Pictures{std::move(images->shade), std::move(images->light)};
-        }
-        auto image = plainShade(**heights, frame, shade.style, metres, reached, progress.stop);
-        if (!image) return image.error();
-        return Pictures{*std::move(image), {}};
-    }
-    Drawn operator()(const doc::Group&) const {
-        return Error{ErrorCode::InvalidArgument, layer.name, "a group draws by its layers", ""};
-    }
-    Drawn operator()(const doc::UnknownLayer& unknown) const {
-        return Error{ErrorCode::Unsupported, layer.name,
-                     "is of a kind (" + unknown.kind + ") that this version does not know",
-                     "open the project with a newer version; here it is kept as it is"};
-    }
-
-private:
-    Drawn ofVectors() const {
-        Pictures out{emptyPicture(frame), {}};
-        QPainter painter(&out.base);
-        if (const auto done = renderer.paintVectors(painter, layer, source, frame, progress); !done)
-            return done.error();
-        return out;
-    }
-    Result<std::shared_ptr<const Grid<float>>> read(bool isForRelief = false) const {
-        return renderer.cells(source, 0, Resampling::Cubic, frame, progress, isForRelief);
-    }
-};
-
-Result<void> MapRenderer::paintVectors(QPainter& painter, const doc::Layer& layer,
-                                       const doc::SourceRef& source, const MapFrame& frame,
-                                       const Progress& progress) {
-    if (const auto* grid = layer.as<doc::GridLines>())
-        return paintGridLines(painter, frame, grid->style, progress);
-    if (const auto* lines = layer.as<doc::Contours>()) {
-        const auto drawing = contours(layer, source, frame, progress);
-        if (!drawing) return drawing.error();
-        paintContours(painter, frame, **drawing, lines->style);
-        return {};
-    }
-    const auto* vector = layer.as<doc::VectorLayer>();
-    if (!vector) return {};
-    const auto features = m_data->features(source, frame.crs, frame.tolerance());
-    if (!features) return features.error();
-    std::shared_ptr<const doc::MapFeatures> keptOff;
-    if (const auto other = m_keptOff.find(layer.id); other != m_keptOff.end())
-        if (auto read = m_data->features(other->second, frame.crs)) keptOff = *read;
-    return paintFeatures(painter, frame, **features, vector->style, progress, keptOff.get());
-}
-
-Result<MapRenderer::Pictures> MapRenderer::drawLayer(const doc::Layer& layer,
-                                                     const doc::SourceRef& source,
-                                                     const MapFrame& frame,
-                                                     const Progress& progress) {
-    Pictures out;
-    for (const MapFrame& turn : turnsOf(frame)) {
-        auto drawn = std::visit(Drawing{*this, layer, source, turn, progress}, layer.content);
-        if (!drawn) return drawn;
-        if (!isVectorKind(layer)) {
-            const GlobeOutline globe(turn);
-            globe.smoothen(drawn->base);
-            globe.smoothen(drawn->screen);
-        }
-        addTo(out.base, drawn->base);
-        addTo(out.screen, drawn->screen);
-    }
-    return out;
-}
-
-Result<MapRenderer::Pictures> MapRenderer::drawRaster(const doc::RasterStyle& style,
-                                                      const doc::SourceRef& source,
-                                                      const MapFrame& frame,
-                                                      const Progress& progress) {
-    Pictures out;
-    if (!style.image) {
-        const bool isClassed = !style.classes.empty();
-        const auto way = isClassed || style.showsCells ? Resampling::Nearest : Resampling::Cubic;
-        const auto read = cells(source, style.band, way, frame, progress);
-        if (!read) return read.error();
-        out.base = isClassed ? classPicture(**read, style.classes) : tinted(**read, style.ramp, 1);
-        return out;
-    }
-    std::array<Grid<float>, 3> channels;
-    for (std::size_t i = 0; i < 3; ++i) {
-        const double from = static_cast<double>(i) / 3;
-        const auto read = cells(source, style.image->bands[i], Resampling::Bilinear, frame,
-                                progress.part(from, from + 1.0 / 3));
-        if (!read) return read.error();
-        channels[i] = **read;
-    }
-    const auto pyramid = m_data->raster(source);
-    if (!pyramid) return pyramid.error();
-    const auto& bands = (*pyramid)->source().info().bands;
-    Grid<float> alpha;
-    for (std::size_t i = 0; i < bands.size(); ++i) {
-        if (bands[i].role != BandRole::Alpha) continue;
-        const auto read = cells(source, static_cast<int>(i), Resampling::Bilinear, frame, progress);
-        if (!read) return read.error();
-        alpha = **read;
-    }
-    out.base = imagePicture(channels, alpha, *style.image);
-    return out;
-}
-
-void MapRenderer::paintNames(const LabelPainters& painters, const doc::Document& document,
-                             std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
-                             MapReport& report) {
-    const bool isMoved = m_keeping == Keeping::Tiles && m_labelled.view.scale == frame.view.scale &&
-                         m_labelled.view.rotation == frame.view.rotation &&
-                         m_labelled.pxPerMm == frame.pxPerMm &&
-                         crs::isSame(m_labelled.crs, frame.crs);
-    if (!isMoved) m_labelPlaces.clear();
-    const LabelPlaces before = std::exchange(m_labelPlaces, {});
-    m_labelled = frame;
-    for (const MapFrame& turn : turnsOf(frame))
-        paintNamesOf(painters, document, layers, turn, before, report);
-    // What left or found no room comes back where it stood.
-    constexpr std::size_t kMostRemembered = 50'000;
-    if (before.size() < kMostRemembered)
-        for (const auto& [of, place] : before)
-            m_labelPlaces.emplace(of, LabelPlace{place.origin, place.angleRadians, {}});
-}
-
-void MapRenderer::paintNamesOf(const LabelPainters& painters, const doc::Document& document,
-                               std::span<const doc::DrawnLayer> layers, const MapFrame& frame,
-                               const LabelPlaces& before, MapReport& report) {
-    // Marks and lines only stand in the way of labels.
-    if (std::none_of(layers.begin(), layers.end(), isLabelled)) return;
-    NameLabels names(frame, &before, m_effort);
-    const SourcesById sources(document);
-    for (auto it = layers.rbegin(); it != layers.rend(); ++it) {
-        const doc::Layer& layer = *it->layer;
-        if (const auto kept = m_contours.find(layer.id);
-            layer.as<doc::Contours>() && kept != m_contours.end() && kept->second.frame == frame)
-            for (std::size_t i = 0; i < kept->second.drawing->labels.size(); ++i)
-                names.pin({layer.id, static_cast<std::int64_t>(i), 0},
-                          kept->second.drawing->labels[i].boxes);
-        const auto* vector = layer.as<doc::VectorLayer>();
-        const doc::SourceRef* source = sources.of(layer);
-        if (!vector || !source) continue;
-        if (!isLabelled(*it) && !(vector->keepsLabelsOff > 0)) continue;
-        const auto features = m_data->features(*source, frame.crs, frame.tolerance());
-        if (features) names.add(**features, *vector, layer.id);
-    }
-    auto outcome = names.paint(painters);
-    const Affine toMap = frame.toMap();
-    for (MapLabel& label : outcome.placed) {
-        m_labelPlaces[label.of] = {toMap(label.origin), label.angleRadians, label.boxes};
-        report.labels.push_back(std::move(label));
-    }
-    for (LabelLeftOut& one : outcome.leftOut) report.leftOut.push_back(std::move(one));
 }
 
 }  // namespace ledge::carto

@@ -36,6 +36,13 @@ protected:
     void refresh() override;
 
 private:
+    void makeVectors();
+    void makeRaster();
+    void makeRamp();
+    void makeLooks();
+    void makeLines();
+    void makeVision();
+    void makeMix();
     void refreshVector(const doc::VectorLayer& vector, const doc::SourceRef& source);
     void setClassing(doc::Classing classing);
     void setRasterKind(int kind);

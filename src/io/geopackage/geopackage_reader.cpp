@@ -1,7 +1,6 @@
 #include <mutex>
 
 #include "core/base/numbers.h"
-#include "core/crs/wkt.h"
 #include "io/files/atomic_file.h"
 #include "io/files/reading_limit.h"
 #include "io/geopackage/database.h"

@@ -24,6 +24,8 @@ struct Setting {
     int decimals = 0;                       ///< of Number; 0: whole ones only
 };
 
+/// What is wrong with a setting, and how it is mended.
+Error badSetting(const std::string& key, const std::string& why, const std::string& mend);
 /// Whether a setting may have this value. Errors: InvalidArgument with what it may be.
 Result<void> checkSetting(const Setting& setting, const std::string& value);
 
@@ -47,9 +49,11 @@ struct Work {
     /// Errors: InvalidArgument with the setting's name.
     Result<double> number(const std::string& key) const;
     Result<std::vector<double>> numbers(const std::string& key, char separator = ',') const;
+    /// Errors: InvalidArgument where there are not so many.
+    Result<const doc::LineageInput*> input(std::size_t at = 0) const;
     /// An input as a raster in its declared CRS, or as a table. Errors: those of opening.
-    Result<RasterPtr> raster(std::size_t input = 0) const;
-    Result<TablePtr> table(std::size_t input = 0) const;
+    Result<RasterPtr> raster(std::size_t at = 0) const;
+    Result<TablePtr> table(std::size_t at = 0) const;
 };
 
 /// What an operation works with beside its first input.
