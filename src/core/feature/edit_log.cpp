@@ -6,6 +6,7 @@
 #include <unordered_map>
 
 #include "core/base/numbers.h"
+#include "core/query/field_rename.h"
 #include "core/query/question.h"
 
 namespace ledge {
@@ -71,8 +72,10 @@ public:
         if (m_table.fieldIndex(e.to) >= 0) return note("there is a field \"" + e.to + "\" already");
         flush();
         m_table.info.fields[static_cast<std::size_t>(field)].name = e.to;
-        for (ColumnComputed& c : m_live)
+        for (ColumnComputed& c : m_live) {
             if (c.name == e.from) c.name = e.to;
+            c.formula = query::withFieldRenamed(c.formula, e.from, e.to);
+        }
     }
     void operator()(const ColumnComputed& e) {
         flush();

@@ -6,6 +6,7 @@
 #include "core/geometry/wkt_shape.h"
 #include "core/query/tree.h"
 #include "document/edits/edit_table.h"
+#include "document/edits/field_rename.h"
 #include "document/edits/layer_edits.h"
 #include "document/json/described.h"
 
@@ -208,7 +209,10 @@ std::vector<NamedEdit> tableEditRows() {
          "Rename column {from} of {source}",
          {kSource, {"from", Kind::Text}, {"to", Kind::Text}},
          [](const Document& d, const EditValues& v) -> Result<Document> {
-             return withEdit(d, v, ColumnNamed{v.text("from"), v.text("to")});
+             auto next = withEdit(d, v, ColumnNamed{v.text("from"), v.text("to")});
+             if (!next) return next;
+             return withFieldRenamed(*std::move(next), v.id("source"), v.text("from"),
+                                     v.text("to"));
          }},
         {"column-compute",
          "Compute {name} in {source}",

@@ -129,6 +129,19 @@ private slots:
         QVERIFY(next.info.notes.empty());
     }
 
+    // A column that follows its fields goes on when one of them gets another name.
+    void computesOnUnderAnotherName() {
+        const FeatureTable next =
+            done(fields(), {ColumnComputed{"dense", "sheep + area", {}, true},
+                            ColumnNamed{"sheep", "ewes and rams"}, ColumnNamed{"dense", "per_area"},
+                            CellEdit{30, "ewes and rams", "17"}});
+        QVERIFY(next.info.notes.empty());
+        const int at = next.fieldIndex("per_area");
+        QVERIFY(at >= 0 && next.fieldIndex("dense") < 0);
+        QCOMPARE(next.number(2, std::size_t(at)), 18.0);
+        QCOMPARE(next.number(3, std::size_t(at)), 4.5);
+    }
+
     void tellsWhatItCannotDo_data() {
         QTest::addColumn<int>("which");
         QTest::addColumn<QString>("said");
