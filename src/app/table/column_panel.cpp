@@ -11,8 +11,8 @@ QString qtext(const std::string& s) { return QString::fromStdString(s); }
 
 ColumnPanel::ColumnPanel(Workspace& workspace, QWidget* parent)
     : QFrame(parent, Qt::Popup), m_workspace(workspace), m_name(makeText(tr("Name of the column"))),
-      m_decimals(makeNumber(tr("Decimals"), -1, 15, 0)), m_percent(new QCheckBox(tr("Percent"))),
-      m_thousands(new QCheckBox(tr("Group thousands"))),
+      m_refused(makeLabel("", "trouble")), m_decimals(makeNumber(tr("Decimals"), -1, 15, 0)),
+      m_percent(new QCheckBox(tr("Percent"))), m_thousands(new QCheckBox(tr("Group thousands"))),
       m_frozen(new QCheckBox(tr("Stay at the left"))), m_unit(makeText(tr("Unit"))),
       m_numberPart(new QWidget),
       m_dates(makeChoice(tr("Form of dates"),
@@ -34,6 +34,9 @@ ColumnPanel::ColumnPanel(Workspace& workspace, QWidget* parent)
     layout->setContentsMargins(12, 10, 12, 10);
     layout->setSpacing(8);
     layout->addWidget(captioned(tr("Name"), m_name));
+    m_refused->setObjectName("columnRefused");
+    m_refused->setWordWrap(true);
+    layout->addWidget(m_refused);
     auto* numbers = new QVBoxLayout(m_numberPart);
     numbers->setContentsMargins(0, 0, 0, 0);
     numbers->setSpacing(8);
@@ -71,14 +74,8 @@ ColumnPanel::ColumnPanel(Workspace& workspace, QWidget* parent)
              act("column-remove",
                  {{"source", Workspace::target(m_source)}, {"name", m_field.toStdString()}});
          });
-    connect(m_name, &QLineEdit::editingFinished, this, [this] {
-        const QString name = m_name->text().trimmed();
-        if (name.isEmpty() || name == m_field) return;
-        const QString old = std::exchange(m_field, name);
-        act("column-name", {{"source", Workspace::target(m_source)},
-                            {"from", old.toStdString()},
-                            {"to", name.toStdString()}});
-    });
+    connect(m_name, &QLineEdit::editingFinished, this, &ColumnPanel::rename);
+    connect(m_name, &QLineEdit::textEdited, m_refused, &QWidget::hide);
     connect(m_decimals, &QDoubleSpinBox::valueChanged, this,
             [this](double n) { setLook("decimals", exactNumber(n)); });
     connect(m_percent, &QCheckBox::clicked, this,
@@ -91,11 +88,28 @@ ColumnPanel::ColumnPanel(Workspace& workspace, QWidget* parent)
             [this] { setLook("unit", m_unit->text().toStdString()); });
 }
 
-void ColumnPanel::open(const doc::Layer& layer, const Field& field, const doc::ColumnLook& look,
-                       const QPoint& at) {
+// Formats know columns by their names whatever their capitals, so that two of one are none.
+void ColumnPanel::rename() {
+    const QString name = m_name->text().trimmed();
+    if (name == m_field) return;
+    m_refused->setVisible(name.isEmpty() || m_others.contains(name, Qt::CaseInsensitive));
+    m_refused->setText(name.isEmpty() ? tr("A column needs a name")
+                                      : tr("There is a column %1 already").arg(name));
+    adjustSize();
+    if (!m_refused->isHidden()) return;
+    if (act("column-name", {{"source", Workspace::target(m_source)},
+                            {"from", m_field.toStdString()},
+                            {"to", name.toStdString()}}))
+        m_field = name;
+}
+
+void ColumnPanel::open(const doc::Layer& layer, const Field& field, const QStringList& others,
+                       const doc::ColumnLook& look, const QPoint& at) {
     m_layer = layer.id;
     m_source = layer.source;
     m_field = qtext(field.name);
+    m_others = others;
+    m_refused->hide();
     showText(m_name, m_field);
     showNumber(m_decimals, look.numbers.decimals);
     showCheck(m_percent, look.isPercent);
@@ -128,6 +142,8 @@ void ColumnPanel::setLook(const char* what, const std::string& value) {
         QString("column-look ") + what);
 }
 
-void ColumnPanel::act(const char* edit, doc::EditWords words) { m_workspace.perform(edit, words); }
+bool ColumnPanel::act(const char* edit, doc::EditWords words) {
+    return m_workspace.perform(edit, words);
+}
 
 }  // namespace ledge::app

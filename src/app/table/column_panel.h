@@ -14,8 +14,9 @@ class ColumnPanel : public QFrame {
 
 public:
     explicit ColumnPanel(Workspace& workspace, QWidget* parent = nullptr);
-    void open(const doc::Layer& layer, const Field& field, const doc::ColumnLook& look,
-              const QPoint& at);
+    /// `others`: what the other columns of its table are called.
+    void open(const doc::Layer& layer, const Field& field, const QStringList& others,
+              const doc::ColumnLook& look, const QPoint& at);
 
 Q_SIGNALS:
     void orderAsked(const QString& field, bool isDescending);
@@ -23,10 +24,12 @@ Q_SIGNALS:
 
 private:
     void setLook(const char* what, const std::string& value);
-    void act(const char* edit, doc::EditWords words);
+    bool act(const char* edit, doc::EditWords words);
+    void rename();
 
     Workspace& m_workspace;
     QLineEdit* m_name;
+    QLabel* m_refused;
     QDoubleSpinBox* m_decimals;
     QCheckBox *m_percent, *m_thousands, *m_frozen;
     QLineEdit* m_unit;
@@ -35,6 +38,7 @@ private:
     QWidget* m_datePart;
     doc::Id m_layer = 0, m_source = 0;
     QString m_field;
+    QStringList m_others;
 };
 
 }  // namespace ledge::app

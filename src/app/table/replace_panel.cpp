@@ -26,6 +26,7 @@ ReplacePanel::ReplacePanel(Workspace& workspace, QWidget* parent)
     m_case->setObjectName("replaceCase");
     m_picked->setObjectName("replacePicked");
     m_replace->setObjectName("replaceAll");
+    m_refused->setObjectName("replaceRefused");
     auto* close = makeLink(tr("Close"), tr("Back to the table"));
     connect(close, &QPushButton::clicked, this, &QWidget::hide);
     auto* row = new QHBoxLayout;
@@ -47,7 +48,10 @@ ReplacePanel::ReplacePanel(Workspace& workspace, QWidget* parent)
     m_later.setSingleShot(true);
     m_later.setInterval(kSettle);
     connect(&m_later, &QTimer::timeout, this, &ReplacePanel::count);
-    const auto later = [this] { m_later.start(); };
+    const auto later = [this] {
+        m_isAsked = false;
+        m_later.start();
+    };
     connect(m_find, &QLineEdit::textChanged, this, later);
     connect(m_with, &QLineEdit::textChanged, this, later);
     connect(m_field, &QComboBox::activated, this, later);
@@ -113,13 +117,19 @@ void ReplacePanel::count() {
             m_refused->setText(tr("%n cells would hold no number or date any more and stay.", "",
                                   static_cast<int>(result.refused)));
             m_refused->setVisible(result.refused > 0);
+            if (std::exchange(m_isAsked, false)) replaceCounted();
         });
     });
 }
 
+// What was counted is what is done: who is quicker than counting waits for it.
 void ReplacePanel::replace() {
-    // What was counted is what is done; counting goes on while somebody types.
-    if (isBusy() || m_result.count == 0) return;
+    m_isAsked = isBusy();
+    if (!m_isAsked) replaceCounted();
+}
+
+void ReplacePanel::replaceCounted() {
+    if (m_result.count == 0) return;
     m_workspace.perform("cells-set",
                         {{"source", Workspace::target(m_source)}, {"cells", m_result.cells}});
 }

@@ -25,6 +25,7 @@ public:
 private:
     void count();
     void replace();
+    void replaceCounted();
 
     Workspace& m_workspace;
     QLineEdit *m_find, *m_with;
@@ -36,6 +37,7 @@ private:
     TablePtr m_table;
     std::vector<std::uint32_t> m_rows;
     session::Replaced m_result;
+    bool m_isAsked = false;  ///< as soon as it is counted
     QTimer m_later;
     LatestWorker m_worker;  // last: ends before what it shows in
 };

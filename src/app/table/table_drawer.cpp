@@ -85,13 +85,10 @@ TableDrawer::TableDrawer(Workspace& workspace, QWidget* parent)
         orderBy(column, (QApplication::keyboardModifiers() & Qt::ShiftModifier) != 0);
     });
     m_view->head()->setContextMenuPolicy(Qt::CustomContextMenu);
-    connect(m_view->head(), &QWidget::customContextMenuRequested, this, [this](const QPoint& at) {
-        const int column = m_view->head()->logicalIndexAt(at);
-        const auto* layer = shownLayer();
-        if (column < 0 || !layer) return;
-        m_column->open(*layer, m_model.field(column),
-                       m_model.columns()[static_cast<std::size_t>(column)].look,
-                       m_view->head()->mapToGlobal(QPoint(at.x(), m_view->head()->height())));
+    connect(m_view->head(), &QWidget::customContextMenuRequested, this,
+            [this](const QPoint& at) { openColumn(m_view->head()->logicalIndexAt(at), at.x()); });
+    connect(m_view, &TableView::columnAsked, this, [this](int column) {
+        openColumn(column, m_view->head()->sectionViewportPosition(column));
     });
     // Once the head is done with moving: the columns are then shown anew.
     connect(m_view->head(), &QHeaderView::sectionMoved, this, &TableDrawer::keepOrder,
@@ -123,6 +120,17 @@ TableDrawer::TableDrawer(Workspace& workspace, QWidget* parent)
                 m_workspace.perform("cell-set", words);
             });
     hide();
+}
+
+void TableDrawer::openColumn(int column, int x) {
+    const auto* layer = shownLayer();
+    if (column < 0 || !layer) return;
+    QStringList others;
+    for (const Field& field : m_table->info.fields)
+        if (field.name != m_model.field(column).name) others << qtext(field.name);
+    m_column->open(*layer, m_model.field(column), others,
+                   m_model.columns()[static_cast<std::size_t>(column)].look,
+                   m_view->head()->mapToGlobal(QPoint(x, m_view->head()->height())));
 }
 
 void TableDrawer::keepOrder() {

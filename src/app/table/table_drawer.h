@@ -55,6 +55,8 @@ private:
     void refreshColumns();
     void freezeColumns();
     void keepOrder();
+    /// What can be done with a column, beneath its head at `x`.
+    void openColumn(int column, int x);
     void orderBy(int column, bool isAlso);
     void pick(int from, int to, Qt::KeyboardModifiers how);
     void invert();

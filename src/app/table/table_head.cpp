@@ -146,7 +146,9 @@ bool TableHead::viewportEvent(QEvent* event) {
                                .arg(number(s.sum), number(s.mean), number(s.median), number(s.min),
                                     number(s.max), number(s.deviation));
     }
-    text += "\n\n" + tr("Click: order by it. Shift+click: then by it. Right click: its settings.");
+    text +=
+        "\n\n" + tr("Click: order by it. Shift+click: then by it. Right click or Shift+F10: its "
+                    "settings.");
     QToolTip::showText(help->globalPos(), text, this);
     return true;
 }

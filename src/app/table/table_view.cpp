@@ -142,6 +142,9 @@ void TableView::keyPressEvent(QKeyEvent* event) {
     if (event->matches(QKeySequence::Paste)) return pasteAsked();
     if (event->matches(QKeySequence::Find)) return findAsked();
     if (event->key() == Qt::Key_Delete || event->key() == Qt::Key_Backspace) return clearAsked();
+    const bool isMenu = event->key() == Qt::Key_Menu ||
+                        (event->key() == Qt::Key_F10 && event->modifiers() == Qt::ShiftModifier);
+    if (isMenu && currentIndex().isValid()) return columnAsked(currentIndex().column());
     if (event->key() == Qt::Key_Space && row >= 0) {
         if ((event->modifiers() & Qt::ShiftModifier) == 0) m_anchor = row;
         const auto how = event->modifiers() | Qt::ControlModifier;

@@ -30,6 +30,8 @@ Q_SIGNALS:
     void clearAsked();
     void zoomAsked();
     void findAsked();
+    /// What can be done with a column is asked for by keys, as the right button on its head does.
+    void columnAsked(int column);
 
 protected:
     void keyPressEvent(QKeyEvent* event) override;
