@@ -71,7 +71,7 @@ QWidget* MainWindow::makeCanvas() {
     m_drawerSplit->addWidget(m_table);
     m_drawerSplit->setStretchFactor(0, 1);
     m_drawerSplit->setStretchFactor(1, 0);
-    m_drawerSplit->setSizes({400, 240});
+    m_drawerSplit->setSizes({340, 300});
     connect(m_drawerSplit, &QSplitter::splitterMoved, this, [this] { placeFloats(); });
     canvasColumn->addWidget(m_drawerSplit, 1);
     canvasColumn->addWidget(m_profile);

@@ -63,9 +63,11 @@ QPushButton[quiet="true"]:focus { border: 1px solid @indigo; padding: 1px 3px; }
 QToolButton { background: transparent; border: none; border-radius: 6px; padding: 4px; }
 QToolButton:hover { background: @stone; }
 QToolButton:focus { border: 1px solid @indigo; }
+QToolButton[popupMode="2"] { padding-right: 20px; }
+QToolButton::menu-indicator { image: url(:/icons/chevron-down.svg); width: 12px; height: 12px; subcontrol-origin: padding; subcontrol-position: center right; right: 4px; }
 QCheckBox { spacing: 8px; }
-QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid @muted; border-radius: 4px; background: @surface; }
-QCheckBox::indicator:checked { background: @indigo; border-color: @indigo; image: url(:/icons/@tick.svg); }
+QCheckBox::indicator, QAbstractItemView::indicator { width: 14px; height: 14px; border: 1px solid @muted; border-radius: 4px; background: @surface; }
+QCheckBox::indicator:checked, QAbstractItemView::indicator:checked { background: @indigo; border-color: @indigo; image: url(:/icons/@tick.svg); }
 QCheckBox:focus { color: @indigo; }
 QLabel[role="title"] { font-size: 15px; font-weight: 600; }
 QLabel[role="heading"] { font-weight: 600; }

@@ -1,4 +1,5 @@
 #include <QApplication>
+#include <QLabel>
 #include <QScrollArea>
 #include <QScrollBar>
 #include <QTemporaryDir>
@@ -53,6 +54,38 @@ private:
         m_window->openPath(QString::fromStdString(test::coarseDemo().string()));
         QVERIFY(waitUntilIdle(*m_window));
     }
+    // What lies over what, or has less room than it needs; empty where all is in its place.
+    static QString misplaced(const QWidget& parent) {
+        QList<QWidget*> shown;
+        for (QWidget* child : parent.findChildren<QWidget*>(Qt::FindDirectChildrenOnly))
+            if (child->isVisible() && !child->isWindow()) shown << child;
+        const auto called = [](const QWidget* w) {
+            const auto* label = qobject_cast<const QLabel*>(w);
+            return QString("%1 %2 \"%3\" %4,%5 %6x%7")
+                .arg(w->metaObject()->className(), w->objectName(),
+                     label ? label->text().left(40) : w->accessibleName())
+                .arg(w->x())
+                .arg(w->y())
+                .arg(w->width())
+                .arg(w->height());
+        };
+        // Parts of a control are its own business.
+        if (!parent.layout()) return {};
+        for (qsizetype i = 0; i < shown.size(); ++i) {
+            const QWidget* one = shown[i];
+            for (qsizetype k = i + 1; k < shown.size(); ++k) {
+                const QRect both = one->geometry() & shown[k]->geometry();
+                if (both.width() > 1 && both.height() > 1)
+                    return called(one) + " lies over " + called(shown[k]);
+            }
+            if (one->height() < one->minimumHeight()) return called(one) + " is too low";
+            const auto* label = qobject_cast<const QLabel*>(one);
+            if (label && label->wordWrap() && label->height() < label->heightForWidth(one->width()))
+                return called(one) + " is cut off";
+            if (const QString inside = misplaced(*one); !inside.isEmpty()) return inside;
+        }
+        return {};
+    }
     // Whether all of a widget lies within the window.
     bool isWhole(const QWidget* widget) const {
         const QRect inWindow(widget->mapTo(m_window.get(), QPoint(0, 0)), widget->size());
@@ -94,8 +127,8 @@ private slots:
         QVERIFY(m_window->map()->width() > 300);
         // Pages are scrolled down, never sideways.
         for (const Bench bench : kBenches)
-            for (const char* name : {"Light 315/40", "Contours 25 m", "Crofts", "Places",
-                                     "Land cover", "Aerial picture"}) {
+            for (const char* name : {"Light 315/40", "Height tint", "Contours 25 m", "Crofts",
+                                     "Places", "Land cover", "Aerial picture"}) {
                 m_window->workspace().selectLayer(m_window->workspace().layerNamed(name));
                 m_window->workspace().setBench(bench);
                 QVERIFY(waitUntilIdle(*m_window));
@@ -106,6 +139,8 @@ private slots:
                     QVERIFY(view);
                     QVERIFY2(view->horizontalScrollBar()->maximum() == 0, name);
                     QVERIFY2(page->width() <= view->viewport()->width(), name);
+                    const QString wrong = misplaced(*page);
+                    QVERIFY2(wrong.isEmpty(), qPrintable(QString(name) + ": " + wrong));
                 }
             }
     }

@@ -4,10 +4,15 @@ namespace ledge::app {
 
 BenchPage::BenchPage(Workspace& workspace, const QString& title, QWidget* parent)
     : QWidget(parent), m_workspace(workspace), m_title(makeLabel(title, "title")),
-      m_subtitle(makeLabel("", "muted")), m_rows(new QVBoxLayout(this)) {
+      m_subtitle(makeLabel("", "muted")), m_rows(new QVBoxLayout) {
     m_rows->setContentsMargins(16, 12, 16, 12);
     m_rows->setSpacing(8);
-    m_rows->setAlignment(Qt::AlignTop);
+    // Aligning the rows to the top would give them the height they have where no text wraps.
+    auto* page = new QVBoxLayout(this);
+    page->setContentsMargins(0, 0, 0, 0);
+    page->setSpacing(0);
+    page->addLayout(m_rows);
+    page->addStretch(1);
     m_rows->addWidget(m_title);
     m_rows->addWidget(m_subtitle);
     const auto update = [this] {
