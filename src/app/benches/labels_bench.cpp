@@ -241,12 +241,12 @@ void LabelsBench::makeHandPart() {
     auto* hand = makeButton(tr("Place by hand"), tr("Drag labels on the map (Alt+L)"));
     auto* hold = makeButton(tr("Hold all"), tr("All that is on the map stays where it is now"));
     m_reset = makeButton(tr("Let all go"), tr("Labels placed by hand find their own places again"));
-    auto* place = makeButton(tr("Place it"), tr("Puts the chosen one upon what it names; others "
-                                                "flow around it"));
+    m_place = makeButton(tr("Place it"), tr("Puts the chosen one upon what it names; others "
+                                            "flow around it"));
     hand->setObjectName("labelHand");
     hold->setObjectName("labelHold");
     m_reset->setObjectName("labelReset");
-    place->setObjectName("labelPlace");
+    m_place->setObjectName("labelPlace");
     m_leftOut = new QTreeWidget;
     m_leftOut->setObjectName("labelsLeftOut");
     m_leftOut->setAccessibleName(tr("Labels that found no room"));
@@ -261,7 +261,7 @@ void LabelsBench::makeHandPart() {
     part->addWidget(sideBySide({hand, hold, m_reset}));
     part->addWidget(m_count);
     part->addWidget(m_leftOut);
-    part->addWidget(place);
+    part->addWidget(m_place);
     connect(hand, &QPushButton::clicked, this, &LabelsBench::handAsked);
     connect(hold, &QPushButton::clicked, this,
             [this] { Q_EMIT pinAllAsked(this->workspace().selectedLayer(), m_set); });
@@ -276,7 +276,9 @@ void LabelsBench::makeHandPart() {
                    ? &all[static_cast<std::size_t>(i)]
                    : nullptr;
     };
-    connect(place, &QPushButton::clicked, this, [this, chosen] {
+    connect(m_leftOut, &QTreeWidget::currentItemChanged, this,
+            [this](const QTreeWidgetItem* now) { m_place->setEnabled(now != nullptr); });
+    connect(m_place, &QPushButton::clicked, this, [this, chosen] {
         if (const auto* one = chosen()) Q_EMIT placeAsked(one->of);
     });
     connect(m_leftOut, &QTreeWidget::itemActivated, this, [this, chosen] {
@@ -310,6 +312,10 @@ void LabelsBench::showLeftOut() {
     m_count->setText(
         tr("On the map now: %1 placed, %2 found no room").arg(placed).arg(leftOut) +
         (leftOut > kMostListed ? tr("; the first %1 are listed").arg(kMostListed) : QString()));
+    // An empty list says no more than its count.
+    m_leftOut->setVisible(leftOut > 0);
+    m_place->setVisible(leftOut > 0);
+    m_place->setEnabled(m_leftOut->currentItem() != nullptr);
 }
 
 void LabelsBench::refresh() {

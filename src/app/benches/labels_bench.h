@@ -88,6 +88,7 @@ private:
     QLabel* m_pins;
     QPushButton* m_reset;
     QTreeWidget* m_leftOut;
+    QPushButton* m_place;
 };
 
 }  // namespace ledge::app

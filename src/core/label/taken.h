@@ -63,6 +63,8 @@ public:
 
 private:
     static constexpr double kCell = 40;
+    // Labels beside each other stay apart by a share of their height, or they read as one.
+    static constexpr double kApart = 0.3;
     struct Piece {
         Box box;
         std::uint32_t owner;
@@ -83,14 +85,19 @@ private:
     template <typename Act>
     bool forPieces(const Box& box, const Act& act) const {
         if (box.isEmpty()) return true;
+        const double most = kApart * box.height();
+        const auto meets = [&box](const Piece& piece) {
+            const double apart =
+                piece.owner == kObstacle ? 0 : kApart * std::min(box.height(), piece.box.height());
+            return piece.box.xMin < box.xMax + apart && box.xMin - apart < piece.box.xMax &&
+                   piece.box.yMin < box.yMax && box.yMin < piece.box.yMax;
+        };
         for (std::size_t y = place(box.yMin - m_frame.yMin, m_rows);
              y <= place(box.yMax - m_frame.yMin, m_rows); ++y)
-            for (std::size_t x = place(box.xMin - m_frame.xMin, m_columns);
-                 x <= place(box.xMax - m_frame.xMin, m_columns); ++x)
+            for (std::size_t x = place(box.xMin - most - m_frame.xMin, m_columns);
+                 x <= place(box.xMax + most - m_frame.xMin, m_columns); ++x)
                 for (const Piece& piece : m_cells[y * m_columns + x])
-                    if (piece.box.xMin < box.xMax && box.xMin < piece.box.xMax &&
-                        piece.box.yMin < box.yMax && box.yMin < piece.box.yMax && !act(piece))
-                        return false;
+                    if (meets(piece) && !act(piece)) return false;
         return true;
     }
 
