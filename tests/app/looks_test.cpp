@@ -477,7 +477,14 @@ private slots:
         workspace().setTool(Tool::Label);
         waitIdle();
         QVERIFY(map()->grab().toImage() != uncounted);
-        QVERIFY(!list->topLevelItem(0)->text(1).isEmpty());
+        // Its reason is seen whole.
+        const QString why = list->topLevelItem(0)->text(1);
+        const QRect row = list->visualItemRect(list->topLevelItem(0));
+        const int needed =
+            list->fontMetrics()
+                .boundingRect(QRect(0, 0, list->columnWidth(1) - 8, 9999), Qt::TextWordWrap, why)
+                .height();
+        QVERIFY2(!why.isEmpty() && row.height() >= needed, qPrintable(why));
         const QString name = list->topLevelItem(0)->text(0);
         list->setCurrentItem(list->topLevelItem(0));
         QTest::mouseClick(shown<QPushButton>("labelPlace"), Qt::LeftButton);

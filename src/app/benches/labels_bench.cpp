@@ -255,6 +255,7 @@ void LabelsBench::makeHandPart() {
     m_leftOut->setWordWrap(true);  // reasons are sentences
     m_leftOut->setMinimumHeight(150);
     m_leftOut->header()->setStretchLastSection(true);
+    connect(m_leftOut->header(), &QHeaderView::sectionResized, this, &LabelsBench::fitReasons);
     m_leftOut->setToolTip(tr("Double-click to see its place on the map"));
     auto* part = static_cast<QVBoxLayout*>(m_namePart->layout());
     part->addWidget(m_pins);
@@ -316,6 +317,19 @@ void LabelsBench::showLeftOut() {
     m_leftOut->setVisible(leftOut > 0);
     m_place->setVisible(leftOut > 0);
     m_place->setEnabled(m_leftOut->currentItem() != nullptr);
+    fitReasons();
+}
+
+// Rows are as high as their reasons are; a list makes room for one line by itself.
+void LabelsBench::fitReasons() {
+    constexpr int kMargins = 8;
+    const int width = m_leftOut->columnWidth(1) - kMargins;
+    for (int i = 0; i < m_leftOut->topLevelItemCount(); ++i) {
+        auto* item = m_leftOut->topLevelItem(i);
+        const QRect needed = m_leftOut->fontMetrics().boundingRect(QRect(0, 0, width, 1 << 14),
+                                                                   Qt::TextWordWrap, item->text(1));
+        item->setSizeHint(1, {width, needed.height() + kMargins / 2});
+    }
 }
 
 void LabelsBench::refresh() {

@@ -40,6 +40,7 @@ private:
     void makeHandPart();
     void showSet(const doc::VectorLayer& vector);
     void showLeftOut();
+    void fitReasons();
     const doc::LabelStyle* labels() const;
     bool isOfContours() const;
     /// A member of the set shown.
