@@ -371,8 +371,10 @@ void ClassEditor::refreshComputing() {
     m_compute->setEnabled(canCompute);
     const int rows = static_cast<int>(picked().size());
     m_compute->setText(!canCompute ? tr("Compute (add a column first)")
-                       : rows > 0  ? tr("Compute for the %n picked row(s) only", "", rows)
-                                   : tr("Compute for all rows"));
+                       : rows > 0
+                           ? (rows == 1 ? tr("Compute for the picked row only")
+                                        : tr("Compute for the %n picked rows only", "", rows))
+                           : tr("Compute for all rows"));
 }
 
 void ClassEditor::refreshSummary() {

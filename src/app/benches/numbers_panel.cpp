@@ -74,7 +74,7 @@ void NumbersPanel::show(const session::RasterNumbers& numbers) {
     const auto* layer = m_workspace.layer();
     const auto* raster = layer ? layer->as<doc::RasterLayer>() : nullptr;
     m_numbers->setText(raster && !raster->style.classes.empty()
-                           ? tr("Codes of %n class(es). What each covers is in the table of the "
+                           ? tr("Codes of classes (%n). What each covers is in the table of the "
                                 "Style bench; a mean of codes would say nothing.",
                                 nullptr, static_cast<int>(raster->style.classes.size()))
                            : qtext(session::numbersText(numbers, unit)));

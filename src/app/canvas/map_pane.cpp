@@ -410,7 +410,9 @@ void MapPane::paintNotices(QPainter& painter, const carto::MapFrame& now) {
     const auto leftOut = static_cast<int>(m_report.leftOut.size());
     if (m_workspace.tool() == Tool::Label && leftOut > 0)
         paintNotice(painter, now, top,
-                    tr("%n label(s) found no room; click one to place it", "", leftOut));
+                    leftOut == 1
+                        ? tr("1 label found no room; click it to place it")
+                        : tr("%n labels found no room; click one to place it", "", leftOut));
 }
 
 void MapPane::setTopRoom(int px) {

@@ -114,8 +114,10 @@ void ReplacePanel::count() {
                     : tr("Replace %1 cells")
                           .arg(qtext(formatNumber(static_cast<double>(result.count)))));
             m_replace->setEnabled(result.count > 0);
-            m_refused->setText(tr("%n cells would hold no number or date any more and stay.", "",
-                                  static_cast<int>(result.refused)));
+            m_refused->setText(result.refused == 1
+                                   ? tr("1 cell would hold no number or date any more and stays.")
+                                   : tr("%n cells would hold no number or date any more and stay.",
+                                        "", static_cast<int>(result.refused)));
             m_refused->setVisible(result.refused > 0);
             if (std::exchange(m_isAsked, false)) replaceCounted();
         });

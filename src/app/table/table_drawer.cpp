@@ -14,8 +14,6 @@
 namespace ledge::app {
 namespace {
 constexpr int kSettle = 120;                    // ms after the last letter
-constexpr std::size_t kMostCopied = 64U << 20;  // bytes
-constexpr std::size_t kMostPasted = 100000;     // cells
 QString qtext(const std::string& s) { return QString::fromStdString(s); }
 QString counted(std::size_t n) { return qtext(formatNumber(static_cast<double>(n))); }
 }  // namespace

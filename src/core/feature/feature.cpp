@@ -91,7 +91,7 @@ private:
 };
 
 // A layer on all cores, a piece at a time on each.
-Result<TablePtr> readPieces(const LayerPieces& pieces, const LayerInfo& info,
+Result<TablePtr> readPieces(const TablePieces& pieces, const LayerInfo& info,
                             const Progress& progress) {
     constexpr std::int64_t kToldAfter = 4096;
     std::vector<FeatureTableBuilder> read;

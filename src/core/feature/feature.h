@@ -16,9 +16,9 @@ struct Query {
 
 /// A layer in pieces that may be read at once, each by another thread, all of one state of the
 /// file. One after another they give its features in the order of a scan.
-class LayerPieces {
+class TablePieces {
 public:
-    virtual ~LayerPieces() = default;
+    virtual ~TablePieces() = default;
     virtual std::size_t count() const = 0;
     /// As FeatureSource::scan, of one piece and all fields.
     virtual Result<void> scan(std::size_t piece, const std::function<bool(const Feature&)>& visit,
@@ -48,7 +48,7 @@ public:
     /// The layer in pieces of about so many features; null where it cannot be parted, or is so
     /// small that it would be one piece. They hold the file as readers do, and not longer than the
     /// source lives.
-    virtual std::unique_ptr<const LayerPieces> pieces(std::size_t layer, std::size_t rows,
+    virtual std::unique_ptr<const TablePieces> pieces(std::size_t layer, std::size_t rows,
                                                       const Progress& progress) const {
         (void)layer, (void)rows, (void)progress;
         return {};

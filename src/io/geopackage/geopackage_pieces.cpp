@@ -38,7 +38,7 @@ std::vector<Database> connectionsTo(const std::filesystem::path& path, std::size
     return out;
 }
 
-class Pieces final : public LayerPieces {
+class Pieces final : public TablePieces {
 public:
     struct Keys {
         std::int64_t first, last;
@@ -127,7 +127,7 @@ private:
 };
 }  // namespace
 
-std::unique_ptr<const LayerPieces> piecesOf(const std::filesystem::path& path,
+std::unique_ptr<const TablePieces> piecesOf(const std::filesystem::path& path,
                                             const LayerInfo& layer, const LayerColumns& columns,
                                             std::size_t rows, const Progress& progress) {
     if (layer.count <= static_cast<std::int64_t>(rows)) return {};

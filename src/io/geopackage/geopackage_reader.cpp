@@ -66,7 +66,7 @@ public:
     const std::vector<LayerInfo>& layers() const override { return m_layers; }
     bool hasUniqueKeys(std::size_t layer) const override { return m_columns[layer].isKeyUnique; }
 
-    std::unique_ptr<const LayerPieces> pieces(std::size_t layer, std::size_t rows,
+    std::unique_ptr<const TablePieces> pieces(std::size_t layer, std::size_t rows,
                                               const Progress& progress) const override {
         if (!m_columns[layer].isKeyUnique) return {};
         return piecesOf(m_path, m_layers[layer], m_columns[layer], rows, progress);

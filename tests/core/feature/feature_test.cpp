@@ -178,7 +178,7 @@ private slots:
 
     // Where one piece cannot be read, that is told, and the others end.
     void tellsWhichPieceBroke() {
-        class Pieces final : public LayerPieces {
+        class Pieces final : public TablePieces {
         public:
             std::size_t count() const override { return 40; }
             Result<void> scan(std::size_t piece, const std::function<bool(const Feature&)>& visit,
@@ -206,7 +206,7 @@ private slots:
                               const Progress&) const override {
                 return Error{ErrorCode::IoFailure, "all", "scanned", ""};
             }
-            std::unique_ptr<const LayerPieces> pieces(std::size_t, std::size_t,
+            std::unique_ptr<const TablePieces> pieces(std::size_t, std::size_t,
                                                       const Progress&) const override {
                 auto out = std::make_unique<Pieces>();
                 out->whole = &whole;
