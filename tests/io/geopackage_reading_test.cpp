@@ -182,6 +182,32 @@ private Q_SLOTS:
         QCOMPARE(read.error().code, ErrorCode::Cancelled);
         QVERIFY(readAll(*source, 0));
     }
+    // Whoever throws while it reads a piece keeps no connection from the others.
+    void givesConnectionsBack() {
+        const auto path = at("thrown.gpkg");
+        QVERIFY(io::writeTable(squares(70'000), path, {}));
+        const auto source = opened(path);
+        setThreadCount(2);
+        const auto pieces = source->pieces(0, 7001, {});
+        QVERIFY(pieces);
+        for (std::size_t i = 0; i < 5; ++i) {
+            bool isThrown = false;
+            try {
+                (void)pieces->scan(i, [](const Feature&) -> bool { throw std::bad_alloc(); }, {});
+            } catch (const std::bad_alloc&) {
+                isThrown = true;
+            }
+            QVERIFY(isThrown);
+        }
+        int count = 0;
+        QVERIFY(pieces->scan(2,
+                             [&](const Feature&) {
+                                 ++count;
+                                 return true;
+                             },
+                             {}));
+        QCOMPARE(count, 7001);
+    }
     void tellsHowFarItIsInPieces() {
         const auto path = at("told.gpkg");
         QVERIFY(io::writeTable(squares(200'000), path, {}));

@@ -58,13 +58,21 @@ public:
 
     Result<void> scan(std::size_t piece, const std::function<bool(const Feature&)>& visit,
                       const Progress& progress) const override {
-        Database database = take();
-        auto done = scanned(database, piece, visit, progress);
-        giveBack(std::move(database));
-        return done;
+        const Borrowed database(*this);
+        return scanned(database.connection, piece, visit, progress);
     }
 
 private:
+    // Given back whatever happens, since others may wait for it.
+    struct Borrowed {
+        explicit Borrowed(const Pieces& from) : pieces(from), connection(from.take()) {}
+        ~Borrowed() { pieces.giveBack(std::move(connection)); }
+        Borrowed(const Borrowed&) = delete;
+        Borrowed& operator=(const Borrowed&) = delete;
+        const Pieces& pieces;
+        Database connection;
+    };
+
     Result<void> scanned(const Database& database, std::size_t piece,
                          const std::function<bool(const Feature&)>& visit,
                          const Progress& progress) const {
