@@ -4,6 +4,7 @@
 #include <QLineEdit>
 #include <QMenu>
 #include <QPushButton>
+#include <QScreen>
 #include <QTimer>
 
 #include "support/coarse_demo.h"
@@ -156,6 +157,7 @@ private Q_SLOTS:
                 ->mapToGlobal(QPoint(view()->head()->sectionViewportPosition(column("sheep")), 0))
                 .x();
         QVERIFY(std::abs(there.left() - left) < 300);
+        QVERIFY(columnPanel()->screen()->geometry().contains(there));
         QTest::keyClick(columnPanel(), Qt::Key_Escape);
         QVERIFY(!columnPanel()->isVisible());
         QVERIFY(!m_session->history().canUndo());

@@ -1,5 +1,8 @@
 #include "app/table/column_panel.h"
 
+#include <QScreen>
+#include <algorithm>
+
 #include "app/theme.h"
 #include "core/base/numbers.h"
 #include "document/json/members.h"
@@ -120,7 +123,10 @@ void ColumnPanel::open(const doc::Layer& layer, const Field& field, const QStrin
     m_datePart->setVisible(field.type == FieldType::Date || field.type == FieldType::TimeStamp);
     showChoice(m_dates, static_cast<int>(look.dates));
     adjustSize();
-    move(at);
+    // All of it is on the screen, also where the table is at its edge.
+    const QRect room = screen()->availableGeometry();
+    move(std::max(room.left(), std::min(at.x(), room.right() - width())),
+         std::max(room.top(), std::min(at.y(), room.bottom() - height())));
     show();
     m_name->setFocus();
 }
