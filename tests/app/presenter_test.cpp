@@ -262,6 +262,25 @@ private slots:
         QTRY_VERIFY(!worker.isBusy());
     }
 
+    /// Who waits for a worker sees what it found: it is busy until its answer has been shown.
+    void isBusyUntilItsAnswerIsShown() {
+        QObject window;
+        for (int i = 0; i < 200; ++i) {
+            LatestWorker worker;
+            std::atomic<bool> isFound{false};
+            bool isShown = false;
+            worker.start([&](const std::stop_token&) {
+                QMetaObject::invokeMethod(&window, [&] { isShown = true; });
+                isFound = true;
+            });
+            while (!isFound) std::this_thread::yield();
+            if (i % 2 == 0) std::this_thread::sleep_for(std::chrono::microseconds(i * 10));
+            QVERIFY(worker.isBusy() && !isShown);
+            QTRY_VERIFY(!worker.isBusy());
+            QVERIFY(isShown);
+        }
+    }
+
     /// What comes faster than it can be done is followed: something is finished again and again,
     /// and the last in the end.
     void followsWhatComesFast() {

@@ -7,21 +7,17 @@
 #include <QScreen>
 #include <QTimer>
 
-#include "support/coarse_demo.h"
-#include "support/test_window.h"
+#include "support/table_window.h"
 
 using namespace ledge;
 using namespace ledge::app;
 
 /// The panels of the attribute table: a column's settings, find and replace, the More menu; by keys
 /// and mouse, each result looked up in the table itself.
-class TablePanelsTest : public QObject, test::TestWindow {
+class TablePanelsTest : public QObject, test::TableWindow {
     Q_OBJECT
 
 private:
-    TableDrawer* drawer() const { return m_window->tableDrawer(); }
-    TableModel& model() const { return drawer()->model(); }
-    TableView* view() const { return drawer()->view(); }
     ColumnPanel* columnPanel() const { return drawer()->findChild<ColumnPanel*>("columnPanel"); }
     ReplacePanel* replacePanel() const {
         return drawer()->findChild<ReplacePanel*>("replacePanel");
@@ -32,23 +28,9 @@ private:
         if (!found) qFatal("no %s", name);
         return found;
     }
-    int column(const char* name) const {
-        for (int i = 0; i < model().columnCount(); ++i)
-            if (model().field(i).name == name) return i;
-        return -1;
-    }
-    QString cell(int row, const char* name) const {
-        return model().index(row, column(name)).data().toString();
-    }
-    QStringList cells(const char* name) const {
-        QStringList out;
-        for (int i = 0; i < model().rowCount(); ++i) out << cell(i, name);
-        return out;
-    }
     qsizetype counted(const char* name, const QString& said) const {
         return cells(name).count(said);
     }
-    doc::Id crofts() const { return document().layer(layer("Crofts"))->source; }
     const doc::VectorLayer& croftsLayer() const {
         return *document().layer(layer("Crofts"))->as<doc::VectorLayer>();
     }
@@ -62,20 +44,8 @@ private:
                    ? QString::fromStdString(m_session->history().undoLabel())
                    : QString();
     }
-    void settle() const {
-        QCoreApplication::processEvents();
-        QTRY_VERIFY(!drawer()->isBusy());
-    }
     void undo() const {
         m_session->undo();
-        settle();
-    }
-    void openTable() const {
-        workspace().selectLayer(layer("Crofts"));
-        QApplication::setActiveWindow(m_window.get());
-        QTRY_VERIFY(m_window->isActiveWindow());
-        QTest::keyClick(m_window.get(), Qt::Key_T, Qt::AltModifier);
-        QTRY_VERIFY(drawer()->isVisible());
         settle();
     }
     // By keys, from a cell of the column.
@@ -379,6 +349,38 @@ private Q_SLOTS:
         if (expected == 0) return;
         undo();
         for (std::size_t k = 0; k < texts.size(); ++k) QCOMPARE(cells(texts[k]), before[k]);
+    }
+    void replacesWhatWasTypedLast_data() {
+        QTest::addColumn<int>("pause");
+        for (const int pause : {0, 100, 140, 150, 151, 152, 160})
+            QTest::addRow("Enter after %d ms", pause) << pause;
+    }
+    // Whenever Enter comes, before, while or after it is counted: never what was typed before.
+    void replacesWhatWasTypedLast() {
+        QFETCH(int, pause);
+        QVERIFY(choose("Find and replace"));
+        QTRY_VERIFY(replacePanel()->isVisible());
+        for (const char* name : {"replaceWhole", "replaceCase", "replacePicked"})
+            in<QCheckBox>(replacePanel(), name)->setChecked(false);
+        auto* where = in<QComboBox>(replacePanel(), "replaceField");
+        where->setCurrentIndex(where->findText("use"));
+        Q_EMIT where->activated(where->currentIndex());
+        auto* find = in<QLineEdit>(replacePanel(), "replaceFind");
+        auto* with = in<QLineEdit>(replacePanel(), "replaceWith");
+        const QStringList before = cells("use");
+        find->setText("a");
+        with->setText("Q");
+        settle();
+        find->setText("hay");
+        QTest::qWait(pause);
+        QTest::keyClick(with, Qt::Key_Return);
+        settle();
+        QStringList should = before;
+        should.replaceInStrings("hay", "Q", Qt::CaseInsensitive);
+        QVERIFY(should != before);
+        QCOMPARE(cells("use"), should);
+        undo();
+        QVERIFY(!m_session->history().canUndo());
     }
     // Numbers that would be none stay, and that is told.
     void keepsNumbersNumbers() {

@@ -12,33 +12,16 @@
 
 #include "app/widgets/code_view.h"
 #include "session/aside.h"
-#include "support/coarse_demo.h"
-#include "support/test_window.h"
+#include "support/table_window.h"
 
 using namespace ledge;
 using namespace ledge::app;
 
 /// The attribute table, the formula panel, picking and the Ask bench, by mouse and keyboard.
-class TableTest : public QObject, test::TestWindow {
+class TableTest : public QObject, test::TableWindow {
     Q_OBJECT
 
 private:
-    TableDrawer* drawer() const { return m_window->tableDrawer(); }
-    TableModel& model() const { return drawer()->model(); }
-    TableView* view() const { return drawer()->view(); }
-    int column(const char* name) const {
-        for (int i = 0; i < model().columnCount(); ++i)
-            if (model().field(i).name == name) return i;
-        return -1;
-    }
-    QString cell(int row, const char* name) const {
-        return model().index(row, column(name)).data().toString();
-    }
-    QStringList cells(const char* name) const {
-        QStringList out;
-        for (int i = 0; i < model().rowCount(); ++i) out << cell(i, name);
-        return out;
-    }
     void clickHead(const char* name, Qt::KeyboardModifiers keys = {}) const {
         auto* head = view()->head();
         const int at = column(name);
@@ -54,15 +37,6 @@ private:
         QTest::keyPress(view(), Qt::Key_Shift, {});
         QTest::keyRelease(view(), Qt::Key_Shift, {});
         QTest::mouseClick(head->viewport(), Qt::LeftButton, keys, spot);
-    }
-    doc::Id crofts() const { return document().layer(layer("Crofts"))->source; }
-    void openTable(const char* name = "Crofts") const {
-        workspace().selectLayer(layer(name));
-        QApplication::setActiveWindow(m_window.get());  // popups may have taken that
-        QTRY_VERIFY(m_window->isActiveWindow());
-        QTest::keyClick(m_window.get(), Qt::Key_T, Qt::AltModifier);
-        QTRY_VERIFY(drawer()->isVisible());
-        QTRY_VERIFY(!drawer()->isBusy());
     }
     // In a small window what has no room stands in the menu.
     void pressInMenu(const char* name) const {

@@ -7,12 +7,14 @@
 #include <optional>
 #include <string>
 #include <thread>
+#include <utility>
 
 namespace ledge::app {
 
 /// A thread that does only the newest task given to it: a newer one cancels the one at work and
 /// replaces one that waits. A task that throws ends alone: what it threw is told on the standard
-/// error stream and kept for problem(), and the next task is done.
+/// error stream and kept for problem(), and the next task is done. Lives in a thread with an event
+/// loop, to which its tasks post what they found.
 class LatestWorker {
 public:
     using Task = std::function<void(const std::stop_token&)>;
@@ -50,9 +52,10 @@ public:
         const std::lock_guard lock(m_mutex);
         return m_problem;
     }
+    /// Until what the last task posted has been shown, not only found.
     bool isBusy() const {
         const std::lock_guard lock(m_mutex);
-        return m_isWorking || m_next.has_value();
+        return m_isWorking || m_next.has_value() || m_posted > 0;
     }
 
 private:
@@ -62,7 +65,7 @@ private:
             std::stop_token token;
             {
                 std::unique_lock lock(m_mutex);
-                m_isWorking = false;
+                if (std::exchange(m_isWorking, false)) postEnd();
                 m_wake.wait(lock, [&] { return m_next.has_value() || stop.stop_requested(); });
                 if (stop.stop_requested()) return;
                 task = std::move(*m_next);
@@ -80,6 +83,17 @@ private:
             }
         }
     }
+    // Events of a thread come in the order in which they were posted: this one after all answers.
+    void postEnd() {
+        ++m_posted;
+        QMetaObject::invokeMethod(
+            &m_home,
+            [this] {
+                const std::lock_guard lock(m_mutex);
+                --m_posted;
+            },
+            Qt::QueuedConnection);
+    }
     void note(const char* what) {
         std::fprintf(stderr, "indigo-ledge: a drawing task failed: %s\n", what);
         const std::lock_guard lock(m_mutex);
@@ -91,8 +105,10 @@ private:
     std::optional<Task> m_next;
     std::stop_source m_current;
     bool m_isWorking = false;
+    int m_posted = 0;  ///< tasks that ended, whose answers may still be on their way
     std::string m_problem;
-    std::jthread m_thread;
+    QObject m_home;         // where the worker lives; what is posted to it ends with it
+    std::jthread m_thread;  // last: ends before what it uses
 };
 
 }  // namespace ledge::app

@@ -50,7 +50,7 @@ ReplacePanel::ReplacePanel(Workspace& workspace, QWidget* parent)
     connect(&m_later, &QTimer::timeout, this, &ReplacePanel::count);
     const auto later = [this] {
         m_isAsked = false;
-        m_later.start();
+        countLater();
     };
     connect(m_find, &QLineEdit::textChanged, this, later);
     connect(m_with, &QLineEdit::textChanged, this, later);
@@ -85,6 +85,11 @@ void ReplacePanel::setTable(TablePtr table, std::vector<std::uint32_t> rows) {
     if (m_table)
         for (const Field& field : m_table->info.fields) m_field->addItem(qtext(field.name));
     m_field->setCurrentIndex(std::max(0, m_field->findText(chosen)));
+    countLater();
+}
+
+void ReplacePanel::countLater() {
+    ++m_turn;
     m_later.start();
 }
 
@@ -98,7 +103,7 @@ void ReplacePanel::count() {
             fields.push_back(k);
     const auto keys =
         m_picked->isChecked() ? std::optional(m_workspace.picked(m_source)) : std::nullopt;
-    m_worker.start([this, what, fields, keys, table = m_table,
+    m_worker.start([this, what, fields, keys, table = m_table, turn = m_turn,
                     rows = m_rows](const std::stop_token& stop) mutable {
         if (keys)
             std::erase_if(rows, [&](std::uint32_t row) {
@@ -106,7 +111,8 @@ void ReplacePanel::count() {
             });
         auto result = session::replaced(*table, rows, fields, what, {stop, {}});
         if (!result || stop.stop_requested()) return;
-        QMetaObject::invokeMethod(this, [this, result = *std::move(result)] {
+        QMetaObject::invokeMethod(this, [this, turn, result = *std::move(result)] {
+            if (turn != m_turn) return;
             m_result = result;
             m_replace->setText(
                 result.count == 1

@@ -23,6 +23,7 @@ public:
     bool isBusy() const { return m_later.isActive() || m_worker.isBusy(); }
 
 private:
+    void countLater();
     void count();
     void replace();
     void replaceCounted();
@@ -37,6 +38,7 @@ private:
     TablePtr m_table;
     std::vector<std::uint32_t> m_rows;
     session::Replaced m_result;
+    int m_turn = 0;          ///< of what is asked: an older count is none of it
     bool m_isAsked = false;  ///< as soon as it is counted
     QTimer m_later;
     LatestWorker m_worker;  // last: ends before what it shows in
