@@ -82,11 +82,18 @@ Opened openedThere(const std::filesystem::path& path) {
 }  // namespace
 
 std::optional<std::string> readBeginning(const std::filesystem::path& path, std::size_t most) {
-    const std::lock_guard lock(allHeld().mutex);
+    // Held for as long as it is read, so that a slow disk keeps nobody else waiting.
+    const HeldLocks held(path);
+    std::unique_lock lock(allHeld().mutex);
     const Opened opened = openedThere(path);
     if (opened.handle < 0) return {};
+    if (opened.isKept) {
+        lock.unlock();
+        return beginningOf(opened.handle, most);
+    }
+    // Another file took its place since: nobody may begin to hold it until it is closed.
     std::string out = beginningOf(opened.handle, most);
-    if (!opened.isKept) ::close(opened.handle);
+    ::close(opened.handle);
     return out;
 }
 
