@@ -34,8 +34,10 @@ const std::set<QString> kOwn{"Resolution of the export",
                              "rampCut",
                              "pageFits",
                              "pageFitsType",
-                             "archival", "jpegInPdf",
-                             "seriesPage"};
+                             "archival",
+                             "jpegInPdf",
+                             "seriesPage",
+                             "seriesFiltered"};
 const QStringList kUnfolding{"showsStops", "lookMore", "lookOf", "labelSets", "itemMore"};
 
 QString keyOf(const QWidget& control) {
@@ -118,7 +120,7 @@ private:
             }
         const auto count = controls().size();
         int changed = 0;
-        QStringList dead;
+        QStringList dead, lost;
         QSignalSpy said(&workspace(), &Workspace::said);
         for (qsizetype i = 0; i < count; ++i) {
             // Undone, the page is as it was; what it reads from files comes a little later.
@@ -140,12 +142,16 @@ private:
                 continue;
             }
             ++changed;
+            // The hand goes on where it was.
+            const QWidget* focus = QApplication::focusWidget();
+            if (!focus || keyOf(*focus) != key) lost << key;
             QVERIFY2(m_session->history().undoCount() == steps + 1, qPrintable(key));
             QVERIFY2(!m_session->history().undoLabel().empty(), qPrintable(key));
             m_session->undo();
             QVERIFY2(*m_session->snapshot() == *before, qPrintable(key));
         }
         QVERIFY(waitUntilIdle(*m_window));
+        QVERIFY2(lost.isEmpty(), qPrintable("lost the focus: " + lost.join("; ")));
         QVERIFY2(dead.isEmpty(), qPrintable("no effect: " + dead.join("; ")));
         QVERIFY2(changed >= atLeast, qPrintable(QString("%1 of %2").arg(changed).arg(count)));
     }
@@ -225,6 +231,49 @@ private slots:
         workspace().selectItem(item);
         QVERIFY(waitUntilIdle(*m_window));
         useEveryControl(atLeast);
+        workspace().showMap();
+    }
+
+    void usesEveryControlOfSeries_data() {
+        QTest::addColumn<QString>("over");
+        QTest::addColumn<int>("atLeast");
+        QTest::newRow("features") << "features" << 9;
+        QTest::newRow("fields") << "fields" << 7;
+        QTest::newRow("layers") << "layers" << 12;
+        QTest::newRow("views") << "views" << 6;
+    }
+    void usesEveryControlOfSeries() {
+        QFETCH(QString, over);
+        QFETCH(int, atLeast);
+        const auto before = m_session->snapshot();
+        for (const auto& sheet : document().sheets)
+            if (sheet->name == "Districts") workspace().showSheet(sheet->id);
+        workspace().setBench(Bench::Sheet);
+        workspace().selectItem(0);
+        if (over != "features")
+            QVERIFY(workspace().performOnSheet(
+                "sheet-set", {{"member", "series.over"}, {"value", over.toStdString()}}));
+        QVERIFY(waitUntilIdle(*m_window));
+        useEveryControl(atLeast);
+        if (over != "features") m_session->undo();
+        QVERIFY(*m_session->snapshot() == *before);
+        workspace().showMap();
+    }
+
+    void usesEveryControlOfGridsOverPanels() {
+        const auto before = m_session->snapshot();
+        workspace().showSheet(document().sheets.front()->id);
+        workspace().setBench(Bench::Sheet);
+        for (const doc::SheetItem& one : workspace().sheet()->items)
+            if (one.as<doc::MapPanel>()) workspace().selectItem(one.id);
+        QVERIFY(waitUntilIdle(*m_window));
+        for (int i = 0; i < 2; ++i)
+            QTest::mouseClick(shown<QPushButton>("addPanelGrid"), Qt::LeftButton);
+        QVERIFY(waitUntilIdle(*m_window));
+        useEveryControl(17);
+        m_session->undo();
+        m_session->undo();
+        QVERIFY(*m_session->snapshot() == *before);
         workspace().showMap();
     }
 

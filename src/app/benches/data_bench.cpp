@@ -477,10 +477,12 @@ void DataBench::refresh() {
     const auto* source = workspace().source();
     m_sourcePart->setVisible(source != nullptr);
     m_factsLabel->setVisible(source != nullptr);
-    m_notes->setVisible(false);
-    m_concern->setVisible(false);
-    m_operation->setVisible(false);
-    m_operationPart->setVisible(false);
+    const auto* facts = source ? m_facts.facts(*source) : nullptr;
+    // What is hidden and shown again loses the focus.
+    if (!facts || !facts->problem.empty())
+        for (QWidget* part : {static_cast<QWidget*>(m_notes), static_cast<QWidget*>(m_concern),
+                              static_cast<QWidget*>(m_operation), m_operationPart})
+            part->hide();
     if (!source)
         return setTitle(tr("Data"), workspace().document().layers.empty()
                                         ? tr("No data yet.")
@@ -490,12 +492,11 @@ void DataBench::refresh() {
         (source->isLive() ? tr("live, nothing stored") : qtext(source->path.filename().string())) +
             (source->layer.empty() ? QString() : " · " + qtext(source->layer)));
     const auto* layer = workspace().layer();
-    if (const auto* known = m_facts.facts(*source)) m_reading->show(*source, *known);
+    if (facts) m_reading->show(*source, *facts);
     m_heightPart->setVisible(layer && layer->readsHeights());
     showChoice(m_heightUnit, source->heightUnit == doc::HeightUnit::Foot ? 1 : 0);
     showText(m_credit, qtext(source->credit));
     showText(m_crs, qtext(source->declaredCrs.value_or("")));
-    const auto* facts = m_facts.facts(*source);
     if (!facts) return m_factsLabel->setText(tr("Reading…"));
     if (!facts->problem.empty()) {
         m_factsLabel->setVisible(false);

@@ -20,6 +20,7 @@ GridEditor::GridEditor(QWidget* parent)
       m_seaColour(new ColourButton(tr("Colour of the sea"))) {
     setObjectName("gridEditor");
     m_crs->setObjectName("gridCrs");
+    m_crsWrong = wrongBelow(m_crs);
     m_interval->setObjectName("gridInterval");
     m_interval->setSpecialValueText(tr("by the scale"));
     m_labels->setToolTip(tr("Write the coordinates at the edges of the map"));
@@ -33,6 +34,7 @@ GridEditor::GridEditor(QWidget* parent)
     layout->setSpacing(8);
     layout->addWidget(captioned(tr("Lines"), m_kind));
     layout->addWidget(captioned(tr("In the coordinates of"), m_crs));
+    layout->addWidget(m_crsWrong);
     layout->addWidget(captioned(tr("Interval, degrees or units of that CRS"), m_interval));
     layout->addWidget(
         sideBySide({captioned(tr("Line width"), m_lineMm), captioned(tr("Colour"), m_colour)}));
@@ -60,6 +62,7 @@ void GridEditor::show(const doc::GridStyle& style) {
     m_style = style;
     showChoice(m_kind, style.isGraticule ? 0 : 1);
     showText(m_crs, QString::fromStdString(style.crs));
+    if (!m_crs->hasFocus()) showWrong(m_crs, m_crsWrong, {});
     showNumber(m_interval, style.interval);
     showNumber(m_lineMm, style.lineMm);
     showNumber(m_labelPt, style.labelPt);
@@ -84,7 +87,8 @@ void GridEditor::take() {
     next.hasOutline = m_outline->isChecked();
     next.hasSea = m_sea->isChecked();
     if (const auto crs = crs::parseCrs(next.crs); !crs) {
-        if (sender() == m_crs) Q_EMIT refused(QString::fromStdString(crs.error().text()));
+        if (sender() == m_crs)
+            return showWrong(m_crs, m_crsWrong, QString::fromStdString(crs.error().text()));
         next.crs = m_style.crs;  // what is wrong in one field stops no other
     }
     m_style = next;

@@ -2,6 +2,7 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDoubleSpinBox>
+#include <QLabel>
 #include <QLineEdit>
 
 #include "app/widgets/colour_button.h"
@@ -19,7 +20,6 @@ public:
 
 Q_SIGNALS:
     void edited(const ledge::doc::GridStyle& style);
-    void refused(const QString& why);
 
 private:
     void take();
@@ -27,6 +27,7 @@ private:
     doc::GridStyle m_style;
     QComboBox* m_kind;
     QLineEdit* m_crs;
+    QLabel* m_crsWrong;
     QDoubleSpinBox* m_interval;
     QDoubleSpinBox* m_lineMm;
     QDoubleSpinBox* m_labelPt;

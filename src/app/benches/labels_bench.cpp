@@ -96,24 +96,24 @@ void LabelsBench::makeSetPart() {
     m_name->setObjectName("labelSetName");
     m_addSet->setObjectName("addLabelSet");
     m_removeSet->setObjectName("removeLabelSet");
+    m_nameWrong = wrongBelow(m_name);
     rows->addWidget(sideBySide({captioned(tr("Set"), m_sets), captioned(tr("Name"), m_name)}));
+    rows->addWidget(m_nameWrong);
     rows->addWidget(sideBySide({m_addSet, m_removeSet}));
     add(m_setPart);
     connect(m_sets, &QComboBox::activated, this, [this](int i) {
         m_set = i;
         refresh();
     });
-    connect(m_name, &QLineEdit::editingFinished, this, [this] {
-        const auto* now = labels();
-        if (now && m_name->text().toStdString() != now->name)
-            setLabel("name", m_name->text().toStdString());
-    });
+    connect(m_name, &QLineEdit::editingFinished, this, &LabelsBench::rename);
     connect(m_addSet, &QPushButton::clicked, this, [this] {
         const auto* layer = this->workspace().layer();
         const auto* vector = layer ? layer->as<doc::VectorLayer>() : nullptr;
         if (!vector) return;
         const auto count = vector->labels.size();
-        const std::string name = tr("Labels %1").arg(count + 1).toStdString();
+        auto number = count + 1;
+        while (setCalled(tr("Labels %1").arg(number).toStdString())) ++number;
+        const std::string name = tr("Labels %1").arg(number).toStdString();
         if (this->workspace().performOnLayer("label-set", {{"name", name}}))
             m_set = static_cast<int>(count);
         refresh();
@@ -122,9 +122,29 @@ void LabelsBench::makeSetPart() {
         const auto* now = labels();
         if (!now) return;
         const std::string name = now->name;
-        m_set = 0;
-        this->workspace().performOnLayer("label-set-remove", {{"name", name}});
+        this->workspace().performOnLayer(
+            "label-set-remove", {{"name", name}, {"set", std::to_string(std::exchange(m_set, 0))}});
     });
+}
+
+const doc::LabelStyle* LabelsBench::setCalled(const std::string& name) const {
+    const auto* layer = workspace().layer();
+    const auto* vector = layer ? layer->as<doc::VectorLayer>() : nullptr;
+    if (!vector) return nullptr;
+    const auto it = std::find_if(vector->labels.begin(), vector->labels.end(),
+                                 [&](const doc::LabelStyle& one) { return one.name == name; });
+    return it == vector->labels.end() ? nullptr : &*it;
+}
+
+// Commands and menus know sets by their names.
+void LabelsBench::rename() {
+    const auto* now = labels();
+    const std::string name = m_name->text().trimmed().toStdString();
+    if (!now || name == now->name) return;
+    const bool isTaken = setCalled(name);
+    showWrong(m_name, m_nameWrong,
+              isTaken ? tr("There is a set %1 already").arg(m_name->text().trimmed()) : QString());
+    if (!isTaken) setLabel("name", name);
 }
 
 void LabelsBench::makeTextPart() {
@@ -133,7 +153,8 @@ void LabelsBench::makeTextPart() {
     m_rank = new FormulaChoice(tr("Importance"),
                                tr("A field or formula: higher is placed first, 3 is largest"),
                                tr("none"));
-    m_keep = makeText(tr("Only features for which this holds"), tr("kind = 'settlement'"));
+    m_keep = new FormulaText(query::Wanted::Condition, tr("Only features for which this holds"),
+                             tr("kind = 'settlement'"));
     m_text->setObjectName("labelText");
     m_rank->setObjectName("labelRank");
     m_keep->setObjectName("labelKeep");
@@ -148,11 +169,8 @@ void LabelsBench::makeTextPart() {
     });
     connect(m_rank, &FormulaChoice::said, this,
             [this](const std::string& text) { setLabel("rank", text); });
-    connect(m_keep, &QLineEdit::editingFinished, this, [this] {
-        const auto* now = labels();
-        if (now && m_keep->text().toStdString() != now->keep)
-            setLabel("keep", m_keep->text().toStdString());
-    });
+    connect(m_keep, &FormulaText::said, this,
+            [this](const std::string& text) { setLabel("keep", text); });
 }
 
 void LabelsBench::makeTypePart() {
@@ -367,6 +385,7 @@ void LabelsBench::showSet(const doc::VectorLayer& vector) {
     if (!now) return;
     const doc::LabelStyle& s = *now;
     showText(m_name, qtext(s.name));
+    if (!m_name->hasFocus()) showWrong(m_name, m_nameWrong, {});
     showCheck(m_on, s.isOn);
     showNumber(m_size, s.sizePt);
     m_colour->setColour(s.colour);
@@ -391,13 +410,13 @@ void LabelsBench::showSet(const doc::VectorLayer& vector) {
     showNumber(m_widest, s.widestScale);
     showNumber(m_closest, s.closestScale);
     showNumber(m_keepOff, vector.keepsLabelsOff);
-    showText(m_keep, qtext(s.keep));
     m_linePart->setVisible(vector.geometry == GeometryType::Line);
     m_areaPart->setVisible(vector.geometry == GeometryType::Polygon);
     m_pins->setText(tr("%n placed or hidden by hand", "", static_cast<int>(s.pins.size())));
     m_reset->setEnabled(!s.pins.empty());
     const auto* source = workspace().source();
     const auto* facts = source ? m_facts.facts(*source) : nullptr;
+    m_keep->show(facts ? facts->fields : std::vector<Field>(), s.keep);
     if (!facts) return;
     m_text->show(facts->fields, false, s.text);
     m_rank->show(facts->fields, true, s.rank);

@@ -5,6 +5,7 @@
 #include "app/widgets/colour_button.h"
 #include "app/widgets/font_choice.h"
 #include "app/widgets/formula_choice.h"
+#include "app/widgets/formula_text.h"
 #include "carto/map_renderer.h"
 #include "session/fact_book.h"
 
@@ -42,6 +43,8 @@ private:
     void showLeftOut();
     void fitReasons();
     const doc::LabelStyle* labels() const;
+    const doc::LabelStyle* setCalled(const std::string& name) const;
+    void rename();
     bool isOfContours() const;
     /// A member of the set shown.
     void setLabel(const char* member, const std::string& value, const QString& mergeKey = {});
@@ -54,13 +57,14 @@ private:
     carto::MapReport m_report;
     QComboBox* m_sets;
     QLineEdit* m_name;
+    QLabel* m_nameWrong;
     QPushButton* m_addSet;
     QPushButton* m_removeSet;
     QWidget* m_setPart;
     QCheckBox* m_on;
     FormulaChoice* m_text;
     FormulaChoice* m_rank;
-    QLineEdit* m_keep;
+    FormulaText* m_keep;
     QDoubleSpinBox* m_size;
     ColourButton* m_colour;
     QCheckBox* m_bold;

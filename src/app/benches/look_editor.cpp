@@ -101,12 +101,14 @@ QWidget* LookEditor::makeMorePart() {
     m_join->setObjectName("lineJoin");
     m_casingMm->setObjectName("casingMm");
     m_dashes->setObjectName("ownDashes");
+    m_dashesWrong = wrongBelow(m_dashes);
     m_along->setObjectName("alongLine");
     m_linePart = new QWidget;
     auto* line = new QVBoxLayout(m_linePart);
     line->setContentsMargins(0, 0, 0, 0);
     line->setSpacing(8);
     line->addWidget(captioned(tr("Own dashes, mm: ink, gap, …"), m_dashes));
+    line->addWidget(m_dashesWrong);
     line->addWidget(sideBySide({captioned(tr("Ends"), m_cap), captioned(tr("Corners"), m_join)}));
     line->addWidget(
         sideBySide({captioned(tr("Casing"), m_casingMm), captioned(tr("Colour"), m_casing),
@@ -171,7 +173,9 @@ QWidget* LookEditor::makeMorePart() {
         const bool isUsable =
             lengths && lengths->size() % 2 == 0 &&
             std::all_of(lengths->begin(), lengths->end(), [](double v) { return v >= 0; });
-        if (!isUsable) return Q_EMIT refused(tr("Dashes are pairs of ink and gap, such as 2, 0.6"));
+        showWrong(m_dashes, m_dashesWrong,
+                  isUsable ? QString() : tr("Dashes are pairs of ink and gap, such as 2, 0.6"));
+        if (!isUsable) return;
         change([&](doc::Look& l) { l.dashesMm = *lengths; });
     });
     return part;
@@ -228,6 +232,7 @@ void LookEditor::show(const doc::Look& look, GeometryType type) {
     QStringList dashes;
     for (const double mm : look.dashesMm) dashes << QString::fromStdString(exactNumber(mm));
     showText(m_dashes, dashes.join(", "));
+    if (!m_dashes->hasFocus()) showWrong(m_dashes, m_dashesWrong, {});
     showChoice(m_cap, static_cast<int>(look.cap));
     showChoice(m_join, static_cast<int>(look.join));
     showChoice(m_along, static_cast<int>(look.along));

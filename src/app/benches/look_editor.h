@@ -49,6 +49,7 @@ private:
     ColourButton* m_casing;
     QDoubleSpinBox* m_offset;
     QLineEdit* m_dashes;
+    QLabel* m_dashesWrong;
     QComboBox* m_cap;
     QComboBox* m_join;
     QComboBox* m_along;

@@ -4,6 +4,7 @@
 
 #include "app/benches/bench_page.h"
 #include "app/benches/ramp_editor.h"
+#include "app/widgets/focus_kept.h"
 #include "app/widgets/look_sample.h"
 #include "app/widgets/rows.h"
 #include "carto/legend.h"
@@ -242,7 +243,7 @@ void NumberRules::show(const doc::VectorStyle& style, GeometryType geometry,
     m_note->setText(note);
     m_note->setVisible(!note.isEmpty());
     if (isClassed || isSizeClassed) showClasses(style, geometry);
-    if (areDots) showDots(style);
+    if (areDots) showDots(style, fields);
     showNumber(m_largest, style.sizes.largestMm);
     showNumber(m_smallest, style.sizes.smallestMm);
     showNumber(m_high, style.sizes.high);
@@ -256,6 +257,7 @@ void NumberRules::show(const doc::VectorStyle& style, GeometryType geometry,
 // Rows stay while there are as many, so that the focus does.
 void NumberRules::makeClassRows(std::size_t count) {
     if (m_classRows.size() == count) return;
+    const FocusKept kept(this);
     clearRows(m_rows);
     m_classRows.clear();
     for (std::size_t i = 0; i < count; ++i) {
@@ -346,27 +348,29 @@ void NumberRules::showClasses(const doc::VectorStyle& style, GeometryType geomet
     m_fit->setText(fit);
 }
 
-void NumberRules::showDots(const doc::VectorStyle& style) {
+void NumberRules::showDots(const doc::VectorStyle& style, const std::vector<Field>& known) {
     showNumber(m_each, style.dots.each);
     showNumber(m_dotMm, style.dots.dotMm);
     const auto& fields = style.dots.fields;
     makeDotRows(fields.size());
     for (std::size_t i = 0; i < fields.size(); ++i) {
         m_dotRowsMade[i].colour->setColour(fields[i].colour);
-        showText(m_dotRowsMade[i].field, qtext(fields[i].field));
+        m_dotRowsMade[i].field->show(known, fields[i].field);
     }
 }
 
 void NumberRules::makeDotRows(std::size_t count) {
     if (m_dotRowsMade.size() == count) return;
+    const FocusKept kept(this);
     clearRows(m_dotRows);
     m_dotRowsMade.clear();
     for (std::size_t i = 0; i < count; ++i) {
         auto* row = new QWidget;
         auto* layout = new QHBoxLayout(row);
         layout->setContentsMargins(0, 0, 0, 0);
-        const DotRow made{new ColourButton(tr("Colour of dots %1").arg(i + 1)),
-                          makeText(tr("What dots %1 count").arg(i + 1))};
+        const DotRow made{
+            new ColourButton(tr("Colour of dots %1").arg(i + 1)),
+            new FormulaText(query::Wanted::Anything, tr("What dots %1 count").arg(i + 1), {})};
         made.field->setToolTip(tr("A field, or a formula"));
         made.field->setObjectName(QString("dotField%1").arg(i));
         auto* away = makeButton(tr("Remove"), tr("No dots of this"));
@@ -374,11 +378,8 @@ void NumberRules::makeDotRows(std::size_t count) {
         const QString path = QString("style.dots.fields.%1.").arg(i);
         connect(made.colour, &ColourButton::chosen, this,
                 [this, path](Colour c) { Q_EMIT edited(path + "colour", colourText(c), {}); });
-        connect(made.field, &QLineEdit::editingFinished, this, [this, path, i, field = made.field] {
-            if (i < m_style.dots.fields.size() &&
-                field->text().toStdString() != m_style.dots.fields[i].field)
-                Q_EMIT edited(path + "field", field->text().toStdString(), {});
-        });
+        connect(made.field, &FormulaText::said, this,
+                [this, path](const std::string& said) { Q_EMIT edited(path + "field", said, {}); });
         connect(away, &QPushButton::clicked, this, [this, i] {
             doc::DotRule next = m_style.dots;
             next.fields.erase(next.fields.begin() + static_cast<std::ptrdiff_t>(i));
@@ -388,6 +389,7 @@ void NumberRules::makeDotRows(std::size_t count) {
         layout->addWidget(made.field, 1);
         layout->addWidget(away);
         m_dotRows->addWidget(row);
+        m_dotRows->addWidget(made.field->below());
         m_dotRowsMade.push_back(made);
     }
 }

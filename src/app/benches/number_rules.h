@@ -5,6 +5,7 @@
 #include "app/widgets/colour_button.h"
 #include "app/widgets/form.h"
 #include "app/widgets/formula_choice.h"
+#include "app/widgets/formula_text.h"
 #include "core/feature/value.h"
 #include "core/geometry/geometry.h"
 #include "document/style.h"
@@ -41,7 +42,7 @@ private:
     QWidget* makeDotPart();
     void showClasses(const doc::VectorStyle& style, GeometryType geometry);
     static std::vector<doc::Look> looksOf(const doc::VectorStyle& style, GeometryType geometry);
-    void showDots(const doc::VectorStyle& style);
+    void showDots(const doc::VectorStyle& style, const std::vector<Field>& fields);
     void makeClassRows(std::size_t count);
     void makeDotRows(std::size_t count);
     void ask();
@@ -54,7 +55,7 @@ private:
     };
     struct DotRow {
         ColourButton* colour;
-        QLineEdit* field;
+        FormulaText* field;
     };
     std::vector<ClassRow> m_classRows;
     std::vector<DotRow> m_dotRowsMade;

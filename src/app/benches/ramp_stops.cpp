@@ -6,6 +6,7 @@
 #include <QSignalBlocker>
 
 #include "app/widgets/colour_button.h"
+#include "app/widgets/focus_kept.h"
 #include "app/widgets/form.h"
 #include "app/widgets/rows.h"
 
@@ -42,6 +43,7 @@ void RampStops::show(const Ramp& ramp, int decimals, double step) {
 }
 
 void RampStops::rebuild() {
+    const FocusKept kept(this);
     clearRows(m_rows);
     const std::size_t count = std::min(kMostShown, m_ramp.stops.size());
     for (std::size_t i = 0; i < count; ++i) {

@@ -51,7 +51,8 @@ RuleEditor::Row RuleEditor::makeRow(std::size_t i) {
     Row row{new QWidget,
             new QCheckBox,
             new QToolButton,
-            makeText(tr("What rule %1 holds for").arg(i + 1), tr("sheep > 20 AND kind = 'croft'")),
+            new FormulaText(query::Wanted::Condition, tr("What rule %1 holds for").arg(i + 1),
+                            tr("sheep > 20 AND kind = 'croft'")),
             makeText(tr("Name of rule %1").arg(i + 1), tr("as the legend says it")),
             scaleBox(tr("Smallest scale of rule %1").arg(i + 1)),
             scaleBox(tr("Largest scale of rule %1").arg(i + 1))};
@@ -74,19 +75,17 @@ RuleEditor::Row RuleEditor::makeRow(std::size_t i) {
     all->setContentsMargins(0, 0, 0, 0);
     all->setSpacing(4);
     all->addLayout(first);
+    all->addWidget(row.keep->below());
     all->addWidget(row.label);
     all->addWidget(sideBySide({row.widest, row.closest}));
     all->addWidget(sideBySide({up, away}));
     const QString path = QString("style.rules.%1.").arg(i);
-    const auto text = [this, path](QLineEdit* edit, const char* member,
-                                   std::string doc::StyleRule::*of, std::size_t at) {
-        connect(edit, &QLineEdit::editingFinished, this, [this, path, edit, member, of, at] {
-            if (at < m_style.rules.size() && edit->text().toStdString() != m_style.rules[at].*of)
-                Q_EMIT edited(path + member, edit->text().toStdString(), {});
-        });
-    };
-    text(row.keep, "keep", &doc::StyleRule::keep, i);
-    text(row.label, "label", &doc::StyleRule::label, i);
+    connect(row.keep, &FormulaText::said, this,
+            [this, path](const std::string& said) { Q_EMIT edited(path + "keep", said, {}); });
+    connect(row.label, &QLineEdit::editingFinished, this, [this, path, i, edit = row.label] {
+        if (i < m_style.rules.size() && edit->text().toStdString() != m_style.rules[i].label)
+            Q_EMIT edited(path + "label", edit->text().toStdString(), {});
+    });
     connect(row.lamp, &QCheckBox::clicked, this,
             [this, path](bool on) { Q_EMIT edited(path + "shown", doc::word(on), {}); });
     connect(row.look, &QToolButton::clicked, this,
@@ -111,7 +110,7 @@ RuleEditor::Row RuleEditor::makeRow(std::size_t i) {
 }
 
 void RuleEditor::show(const doc::VectorStyle& style, GeometryType geometry,
-                      std::optional<std::size_t> chosenRule) {
+                      const std::vector<Field>& fields, std::optional<std::size_t> chosenRule) {
     m_style = style;
     keepRows(m_rows, style.rules.size(), m_list, [this](std::size_t i) { return makeRow(i); });
     showCheck(m_others, style.showsOthers);
@@ -123,7 +122,7 @@ void RuleEditor::show(const doc::VectorStyle& style, GeometryType geometry,
         row.look->setChecked(chosenRule == i);
         row.look->setStyleSheet(
             chosenRule == i ? QString("border: 1px solid %1;").arg(theme().lichen.name()) : "");
-        showText(row.keep, qtext(rule.keep));
+        row.keep->show(fields, rule.keep);
         showText(row.label, qtext(rule.label));
         showNumber(row.widest, rule.widestScale);
         showNumber(row.closest, rule.closestScale);

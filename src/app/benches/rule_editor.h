@@ -2,7 +2,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
-#include "app/widgets/form.h"
+#include "app/widgets/formula_text.h"
 #include "core/geometry/geometry.h"
 #include "document/style.h"
 
@@ -17,7 +17,7 @@ public:
     explicit RuleEditor(QWidget* parent = nullptr);
     /// `chosen`: whose look is being edited; nothing for none.
     void show(const doc::VectorStyle& style, GeometryType geometry,
-              std::optional<std::size_t> chosen);
+              const std::vector<Field>& fields, std::optional<std::size_t> chosen);
 
 Q_SIGNALS:
     void edited(const QString& member, const std::string& value, const QString& mergeKey);
@@ -28,7 +28,7 @@ private:
         QWidget* widget;
         QCheckBox* lamp;
         QToolButton* look;
-        QLineEdit* keep;
+        FormulaText* keep;
         QLineEdit* label;
         QDoubleSpinBox* widest;
         QDoubleSpinBox* closest;

@@ -51,9 +51,14 @@ SpreadEditor::SpreadEditor(Workspace& workspace, QWidget* parent)
 }
 
 void SpreadEditor::spread(const std::function<void(doc::RasterStyle&)>& change, double cut) {
-    const auto* layer = m_workspace.layer();
+    spread(m_workspace.selectedLayer(), change, cut);
+}
+
+void SpreadEditor::spread(doc::Id id, const std::function<void(doc::RasterStyle&)>& change,
+                          double cut) {
+    const auto* layer = m_workspace.document().layer(id);
     const auto* raster = layer ? layer->as<doc::RasterLayer>() : nullptr;
-    const auto* source = m_workspace.source();
+    const auto* source = layer ? m_workspace.document().source(layer->source) : nullptr;
     if (!raster || !source) return;
     doc::RasterStyle style = raster->style;
     change(style);
@@ -67,8 +72,14 @@ void SpreadEditor::spread(const std::function<void(doc::RasterStyle&)>& change, 
             *made = *std::move(next);
             return {};
         },
-        [this, id = layer->id, made](const Result<void>& done) {
+        [this, id = layer->id, made, change, cut,
+         before = raster->style](const Result<void>& done) {
             if (!done) return m_workspace.say(qtext(done.error().text()), true);
+            const auto* shown = m_workspace.document().layer(id);
+            const auto* now = shown ? shown->as<doc::RasterLayer>() : nullptr;
+            if (!now) return;
+            // What was changed meanwhile stays: this change is made to what it is now.
+            if (!(now->style == before)) return spread(id, change, cut);
             m_workspace.perform("layer-set", {{"layer", Workspace::target(id)},
                                               {"member", "style"},
                                               {"value", doc::styleText(*made)},

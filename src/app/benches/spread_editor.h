@@ -16,6 +16,7 @@ public:
 private:
     /// Reads the values and sets the ramp, as one edit; `cut` below 0 keeps the limits.
     void spread(const std::function<void(doc::RasterStyle&)>& change, double cut);
+    void spread(doc::Id layer, const std::function<void(doc::RasterStyle&)>& change, double cut);
     void share(doc::Id other);
 
     Workspace& m_workspace;

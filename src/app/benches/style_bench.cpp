@@ -191,14 +191,14 @@ void StyleBench::classify(doc::Classing classing, const std::string& field) {
 
 void StyleBench::refreshVector(const doc::VectorLayer& vector, const doc::SourceRef& source) {
     const doc::VectorStyle& style = vector.style;
+    const auto* facts = m_facts.facts(source);
     showChoice(m_classing, static_cast<int>(style.classing));
     const bool isClassed =
         style.classing != doc::Classing::Single && style.classing != doc::Classing::Rules;
     m_fieldPart->setVisible(isClassed && style.classing != doc::Classing::Dots);
     m_categoryEditor->setVisible(style.classing == doc::Classing::Categories);
-    if (const auto* facts = m_facts.facts(source))
-        m_turnBy->show(facts->fields, false, style.turnBy);
-    if (const auto* facts = m_facts.facts(source); facts && isClassed) {
+    if (facts) m_turnBy->show(facts->fields, false, style.turnBy);
+    if (facts && isClassed) {
         m_field->show(facts->fields, style.classing != doc::Classing::Categories, style.field);
         const bool readsNumbers = style.classing == doc::Classing::Classes ||
                                   (style.classing == doc::Classing::Sized && style.sizes.isClassed);
@@ -224,7 +224,8 @@ void StyleBench::refreshVector(const doc::VectorLayer& vector, const doc::Source
     m_numbers->setVisible(isClassed && style.classing != doc::Classing::Categories);
     m_rules->setVisible(style.classing == doc::Classing::Rules);
     if (m_rule && *m_rule >= style.rules.size()) m_rule.reset();
-    if (style.classing == doc::Classing::Rules) m_rules->show(style, vector.geometry, m_rule);
+    if (style.classing == doc::Classing::Rules)
+        m_rules->show(style, vector.geometry, facts ? facts->fields : std::vector<Field>(), m_rule);
     if (style.classing == doc::Classing::Categories)
         m_categoryEditor->show(
             style, vector.geometry,
@@ -235,7 +236,8 @@ void StyleBench::refreshVector(const doc::VectorLayer& vector, const doc::Source
                             style.classing != doc::Classing::Dots;
     const bool hasOthers =
         style.classing == doc::Classing::Categories || style.classing == doc::Classing::Rules;
-    m_lookOfPart->setVisible(hasMissing || hasOthers);
+    if (m_rule && style.classing != doc::Classing::Rules) m_rule.reset();
+    m_lookOfPart->setVisible((hasMissing || hasOthers) && m_category.empty() && !m_rule);
     if ((m_lookOf->currentIndex() == 1 && !hasMissing) ||
         (m_lookOf->currentIndex() == 2 && !hasOthers))
         showChoice(m_lookOf, 0);
@@ -252,7 +254,6 @@ void StyleBench::refreshVector(const doc::VectorLayer& vector, const doc::Source
         }
     m_lookTitle->setText(title);
     m_look->show(look, vector.geometry);
-    if (!m_category.empty() || m_rule) m_lookOfPart->hide();
 }
 
 void StyleBench::refresh() {
@@ -264,25 +265,26 @@ void StyleBench::refresh() {
     const auto* tint = layer ? layer->as<doc::HeightTint>() : nullptr;
     const auto* steep = layer ? layer->as<doc::Steepness>() : nullptr;
     const auto* contours = layer ? layer->as<doc::Contours>() : nullptr;
+    const bool isRampRaster = raster && !raster->style.image && raster->style.classes.empty();
     const bool hasRamp =
-        raster || tint || steep || (vector && vector->style.classing == doc::Classing::Ramp);
+        isRampRaster || tint || steep || (vector && vector->style.classing == doc::Classing::Ramp);
     m_vectorPart->setVisible(vector);
     m_look->setVisible(vector);
     m_lookTitle->setVisible(vector);
     m_turnPart->setVisible(vector && vector->geometry == GeometryType::Point);
     m_onGround->setVisible(vector && vector->style.classing != doc::Classing::Dots);
     if (vector) showCheck(m_onGround, vector->style.isOnGround);
-    m_lookOfPart->setVisible(false);
     m_ramp->setVisible(hasRamp);
     m_rasterPart->setVisible(raster);
-    const bool isRampRaster = raster && !raster->style.image && raster->style.classes.empty();
     m_spread->setVisible(isRampRaster);
     if (isRampRaster) m_spread->show(*layer);
-    m_image->setVisible(false);
-    m_classTable->setVisible(false);
-    m_cells->setVisible(false);
-    m_numberPart->setVisible(hasRamp && !steep &&
-                             !(raster && (raster->style.image || !raster->style.classes.empty())));
+    // What is hidden and shown again loses the focus.
+    if (!vector || !source) m_lookOfPart->hide();
+    if (!raster || !source)
+        for (QWidget* part : {static_cast<QWidget*>(m_image), static_cast<QWidget*>(m_classTable),
+                              static_cast<QWidget*>(m_cells)})
+            part->hide();
+    m_numberPart->setVisible(hasRamp && !steep);
     m_contourPart->setVisible(contours);
     const auto* grid = layer ? layer->as<doc::GridLines>() : nullptr;
     m_grid->setVisible(grid);

@@ -180,8 +180,6 @@ void StyleBench::makeLines() {
     connect(m_grid, &GridEditor::edited, this, [this](const doc::GridStyle& style) {
         workspace().setMember("style", doc::styleText(style), "gridLines");
     });
-    connect(m_grid, &GridEditor::refused, this,
-            [this](const QString& why) { workspace().say(why, true); });
     connect(m_lineMm, &QDoubleSpinBox::valueChanged, this,
             [this](double v) { workspace().setMember("style.line_mm", exactNumber(v), "lineMm"); });
     connect(m_indexMm, &QDoubleSpinBox::valueChanged, this, [this](double v) {

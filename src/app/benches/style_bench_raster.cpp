@@ -82,7 +82,6 @@ void StyleBench::refreshRaster(const doc::RasterLayer& raster, const doc::Source
     showChoice(m_rasterKind, kind);
     m_image->setVisible(kind == 0 && facts);
     m_classTable->setVisible(kind == 1);
-    m_ramp->setVisible(kind == 2);
     m_cells->setVisible(kind == 2);
     showCheck(m_cells, raster.style.showsCells);
     if (kind == 0 && facts) m_image->show(*raster.style.image, facts->bands);

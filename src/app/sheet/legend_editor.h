@@ -1,4 +1,6 @@
 #pragma once
+#include <set>
+
 #include "app/widgets/form.h"
 #include "app/workspace.h"
 
@@ -14,14 +16,32 @@ public:
     void show(const doc::SheetItem& item);
 
 private:
-    void showLegend(const doc::LegendItem& legend);
-    void showCredits(const doc::CreditsItem& credits);
-    void addRow(QCheckBox* listed, QLineEdit* name, QPushButton* everywhere, QPushButton* up);
+    /// An entry of a legend, or a credit.
+    struct Entry {
+        doc::Id layer = 0;  ///< 0: a credit
+        QString called;
+        QString name;  ///< here; empty: as it is called
+        bool isListed = true;
+        bool isFirst = false;  ///< of a group: it goes no further up
+    };
+    struct Row {
+        QWidget* widget;
+        QCheckBox* listed;
+        QLineEdit* name;
+        QPushButton *everywhere, *up;
+    };
+    std::vector<Entry> entriesOf(const doc::LegendItem& legend) const;
+    std::vector<Entry> entriesOf(const doc::CreditsItem& credits, const QStringList& all) const;
+    Row makeRow(std::size_t at);
+    void list(std::size_t at, bool isListed);
+    void rename(std::size_t at);
+    void showRow(std::size_t at);
 
     Workspace& m_workspace;
     QLabel* m_said;
-    QVBoxLayout* m_rows;
-    std::string m_shown;
+    QVBoxLayout* m_list;
+    std::vector<Entry> m_entries;
+    std::vector<Row> m_rows;
 };
 
 }  // namespace ledge::app

@@ -66,7 +66,10 @@ void MemberForm::build(const std::vector<MemberRow>& rows) {
 }
 
 QWidget* MemberForm::framed(const Field& field) const {
-    return field.row.kind == Kind::Check ? field.box : captioned(field.row.caption, field.box);
+    if (field.row.kind == Kind::Check) return field.box;
+    if (auto* formula = qobject_cast<FormulaChoice*>(field.box))
+        return captioned(field.row.caption, formula);
+    return captioned(field.row.caption, field.box);
 }
 
 MemberForm::Field MemberForm::make(const MemberRow& row) {

@@ -173,83 +173,109 @@ void PanelEditor::makeGrids() {
     m_rows->addWidget(list);
     m_rows->addWidget(add);
     connect(add, &QPushButton::clicked, this, [this] {
-        const auto* item = m_workspace.item();
-        const auto* panel = item ? item->as<doc::MapPanel>() : nullptr;
-        if (!panel) return;
-        auto grids = panel->grids;
-        doc::PanelGrid fresh;
-        // The first one is a graticule, the next one a grid.
-        fresh.style.isGraticule = grids.empty();
-        fresh.form = grids.empty() ? doc::GridForm::Lines : doc::GridForm::Ticks;
-        grids.push_back(fresh);
-        setGrids(grids);
+        changeGrids([](std::vector<doc::PanelGrid>& grids) {
+            doc::PanelGrid fresh;
+            // The first one is a graticule, the next one a grid.
+            fresh.style.isGraticule = grids.empty();
+            fresh.form = grids.empty() ? doc::GridForm::Lines : doc::GridForm::Ticks;
+            grids.push_back(fresh);
+        });
     });
 }
 
-void PanelEditor::setGrids(const std::vector<doc::PanelGrid>& grids) {
-    m_workspace.performOnItem("item-set", {{"member", "grids"}, {"value", doc::styleText(grids)}});
+void PanelEditor::changeGrids(const std::function<void(std::vector<doc::PanelGrid>&)>& change,
+                              const QString& mergeKey) {
+    const auto* item = m_workspace.item();
+    const auto* panel = item ? item->as<doc::MapPanel>() : nullptr;
+    if (!panel) return;
+    auto grids = panel->grids;
+    change(grids);
+    m_workspace.performOnItem("item-set", {{"member", "grids"}, {"value", doc::styleText(grids)}},
+                              mergeKey);
+}
+
+PanelEditor::GridRow PanelEditor::makeGridRow(std::size_t at) {
+    GridRow row{new QWidget,
+                makeChoice(tr("Kind of lines"), {tr("Graticule"), tr("Grid")}),
+                makeChoice(tr("Drawn as"), {tr("Lines"), tr("Crosses"), tr("Ticks")}),
+                makeText(tr("CRS of the coordinates, such as EPSG:4326; empty: the panel's"),
+                         tr("panel's CRS")),
+                nullptr,
+                makeNumber(tr("Interval (0: by the scale)"), 0, 1e7, 6),
+                new QCheckBox(tr("Values"))};
+    auto* remove = makeLink(tr("Remove"), tr("Take these lines off the panel"));
+    row.kind->setObjectName(QString("gridKind%1").arg(at));
+    row.form->setObjectName(QString("gridForm%1").arg(at));
+    row.crs->setObjectName(QString("gridCrs%1").arg(at));
+    row.interval->setObjectName(QString("gridInterval%1").arg(at));
+    row.values->setObjectName(QString("gridValues%1").arg(at));
+    remove->setObjectName(QString("removeGrid%1").arg(at));
+    row.crsWrong = wrongBelow(row.crs);
+    row.interval->setSpecialValueText(tr("by the scale"));
+    const auto change = [this, at](const std::function<void(doc::PanelGrid&)>& act,
+                                   const QString& mergeKey = {}) {
+        changeGrids(
+            [&](std::vector<doc::PanelGrid>& grids) {
+                if (at < grids.size()) act(grids[at]);
+            },
+            mergeKey);
+    };
+    connect(row.kind, &QComboBox::activated, this,
+            [change](int v) { change([v](doc::PanelGrid& g) { g.style.isGraticule = v == 0; }); });
+    connect(row.form, &QComboBox::activated, this, [change](int v) {
+        change([v](doc::PanelGrid& g) { g.form = static_cast<doc::GridForm>(v); });
+    });
+    connect(row.interval, &QDoubleSpinBox::valueChanged, this, [change, at](double v) {
+        change([v](doc::PanelGrid& g) { g.style.interval = v; },
+               QString("gridInterval%1.").arg(at));
+    });
+    connect(row.values, &QCheckBox::clicked, this,
+            [change](bool on) { change([on](doc::PanelGrid& g) { g.hasValues = on; }); });
+    connect(row.crs, &QLineEdit::editingFinished, this, [this, at] { setGridCrs(at); });
+    connect(remove, &QPushButton::clicked, this, [this, at] {
+        changeGrids([at](std::vector<doc::PanelGrid>& grids) {
+            if (at < grids.size()) grids.erase(grids.begin() + static_cast<std::ptrdiff_t>(at));
+        });
+    });
+    auto* all = new QVBoxLayout(row.widget);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->setSpacing(4);
+    all->addWidget(sideBySide({row.kind, row.form}));
+    all->addWidget(sideBySide({row.crs, row.interval}));
+    all->addWidget(row.crsWrong);
+    all->addWidget(sideBySide({row.values, remove}));
+    return row;
+}
+
+void PanelEditor::setGridCrs(std::size_t at) {
+    const auto* item = m_workspace.item();
+    const auto* panel = item ? item->as<doc::MapPanel>() : nullptr;
+    if (!panel || at >= panel->grids.size()) return;
+    const GridRow& row = m_gridRows[at];
+    const std::string said = row.crs->text().trimmed().toStdString();
+    if (said == panel->grids[at].style.crs) return;
+    const auto read = crs::parseCrs(said.empty() ? "local" : said);
+    showWrong(row.crs, row.crsWrong, read ? QString() : qtext(read.error().text()));
+    if (!read) return;
+    changeGrids([&](std::vector<doc::PanelGrid>& grids) { grids[at].style.crs = said; });
 }
 
 void PanelEditor::showGrids(const doc::MapPanel& panel) {
-    // Fields that show what there is already keep the focus.
-    const std::string shown = doc::styleText(panel.grids);
-    if (shown == m_shownGrids) return;
-    m_shownGrids = shown;
-    clearRows(m_grids);
+    keepRows(m_gridRows, panel.grids.size(), m_grids,
+             [this](std::size_t at) { return makeGridRow(at); });
     for (std::size_t i = 0; i < panel.grids.size(); ++i) {
         const doc::PanelGrid& grid = panel.grids[i];
-        const auto change = [this, i](const std::function<void(doc::PanelGrid&)>& act) {
-            const auto* item = m_workspace.item();
-            const auto* now = item ? item->as<doc::MapPanel>() : nullptr;
-            if (!now || i >= now->grids.size()) return;
-            auto grids = now->grids;
-            act(grids[i]);
-            setGrids(grids);
-        };
-        auto* kind = makeChoice(tr("Kind of lines"), {tr("Graticule"), tr("Grid")});
-        auto* form = makeChoice(tr("Drawn as"), {tr("Lines"), tr("Crosses"), tr("Ticks")});
-        auto* crs = makeText(tr("CRS of the coordinates, such as EPSG:4326; empty: the panel's"),
-                             tr("panel's CRS"));
-        auto* interval = makeNumber(tr("Interval (0: by the scale)"), 0, 1e7, 6);
-        auto* values = new QCheckBox(tr("Values"));
-        auto* remove = makeLink(tr("Remove"), tr("Take these lines off the panel"));
-        kind->setObjectName(QString("gridKind%1").arg(i));
-        form->setObjectName(QString("gridForm%1").arg(i));
-        crs->setObjectName(QString("gridCrs%1").arg(i));
-        interval->setDecimals(grid.style.isGraticule ? 4 : 0);
-        interval->setSpecialValueText(tr("by the scale"));
-        showChoice(kind, grid.style.isGraticule ? 0 : 1);
-        showChoice(form, static_cast<int>(grid.form));
-        showText(crs, qtext(grid.style.crs));
-        showNumber(interval, grid.style.interval);
-        showCheck(values, grid.hasValues);
-        connect(kind, &QComboBox::activated, this, [change](int v) {
-            change([v](doc::PanelGrid& g) { g.style.isGraticule = v == 0; });
-        });
-        connect(form, &QComboBox::activated, this, [change](int v) {
-            change([v](doc::PanelGrid& g) { g.form = static_cast<doc::GridForm>(v); });
-        });
-        connect(interval, &QDoubleSpinBox::valueChanged, this,
-                [change](double v) { change([v](doc::PanelGrid& g) { g.style.interval = v; }); });
-        connect(values, &QCheckBox::clicked, this,
-                [change](bool on) { change([on](doc::PanelGrid& g) { g.hasValues = on; }); });
-        connect(crs, &QLineEdit::editingFinished, this, [this, crs, change] {
-            const std::string said = crs->text().trimmed().toStdString();
-            if (const auto read = crs::parseCrs(said.empty() ? "local" : said); !read)
-                return m_workspace.say(qtext(read.error().text()), true);
-            change([said](doc::PanelGrid& g) { g.style.crs = said; });
-        });
-        connect(remove, &QPushButton::clicked, this, [this, i] {
-            const auto* item = m_workspace.item();
-            const auto* now = item ? item->as<doc::MapPanel>() : nullptr;
-            if (!now || i >= now->grids.size()) return;
-            auto grids = now->grids;
-            grids.erase(grids.begin() + static_cast<std::ptrdiff_t>(i));
-            setGrids(grids);
-        });
-        m_grids->addWidget(sideBySide({kind, form}));
-        m_grids->addWidget(sideBySide({crs, interval}));
-        m_grids->addWidget(sideBySide({values, remove}));
+        const GridRow& row = m_gridRows[i];
+        showChoice(row.kind, grid.style.isGraticule ? 0 : 1);
+        showChoice(row.form, static_cast<int>(grid.form));
+        showText(row.crs, qtext(grid.style.crs));
+        if (!row.crs->hasFocus()) showWrong(row.crs, row.crsWrong, {});
+        {
+            const QSignalBlocker quiet(row.interval);
+            row.interval->setDecimals(grid.style.isGraticule ? 4 : 0);
+        }
+        showNumber(row.interval, grid.style.interval);
+        showCheck(row.values, grid.hasValues);
     }
 }
 

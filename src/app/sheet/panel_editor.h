@@ -1,4 +1,6 @@
 #pragma once
+#include <functional>
+
 #include "app/widgets/form.h"
 #include "app/workspace.h"
 
@@ -18,12 +20,24 @@ Q_SIGNALS:
     void fitAsked();
 
 private:
+    struct GridRow {
+        QWidget* widget;
+        QComboBox *kind, *form;
+        QLineEdit* crs;
+        QLabel* crsWrong;
+        QDoubleSpinBox* interval;
+        QCheckBox* values;
+    };
     void makePlace();
     void makeLamps();
     void makeInset();
     void makeGrids();
     void showGrids(const doc::MapPanel& panel);
-    void setGrids(const std::vector<doc::PanelGrid>& grids);
+    GridRow makeGridRow(std::size_t at);
+    void setGridCrs(std::size_t at);
+    /// The grids of the panel shown, as `change` leaves them.
+    void changeGrids(const std::function<void(std::vector<doc::PanelGrid>&)>& change,
+                     const QString& mergeKey = {});
     /// Fills a choice with the saved views and, of the sheet, the panels but this one.
     void listOthers(QComboBox* box, bool withViews, const doc::SheetItem& item) const;
 
@@ -35,7 +49,7 @@ private:
     QCheckBox *m_frozen, *m_leaders;
     QLabel* m_said;
     QVBoxLayout* m_grids;
-    std::string m_shownGrids;
+    std::vector<GridRow> m_gridRows;
 };
 
 }  // namespace ledge::app

@@ -42,7 +42,9 @@ SeriesEditor::SeriesEditor(Workspace& workspace, session::FactBook& facts, QWidg
                                  tr("A field or formula that names the page: {page name}"),
                                  tr("as the layer's labels"));
     m_naming->setObjectName("seriesNaming");
-    m_keep = makeText(tr("Only features for which this holds"), tr("all"));
+    m_keep = new FormulaText(query::Wanted::Condition, tr("Only features for which this holds"),
+                             tr("all"));
+    m_keep->setObjectName("seriesKeep");
     m_margin = makeNumber(tr("Margin around the feature"), 0, 200, 0, " %", 5);
     m_scale = makeNumber(tr("Scale of all pages (0: a round one that fits)"), 0, 1e9, 0, {}, 5000);
     m_scale->setObjectName("seriesScale");
@@ -95,11 +97,8 @@ SeriesEditor::SeriesEditor(Workspace& workspace, session::FactBook& facts, QWidg
             [this](const std::string& said) { set("series.sort_by", said); });
     connect(m_naming, &FormulaChoice::said, this,
             [this](const std::string& said) { set("series.naming", said); });
-    connect(m_keep, &QLineEdit::editingFinished, this, [this] {
-        const std::string said = m_keep->text().trimmed().toStdString();
-        if (m_workspace.sheet() && m_workspace.sheet()->series.keep != said)
-            set("series.keep", said);
-    });
+    connect(m_keep, &FormulaText::said, this,
+            [this](const std::string& said) { set("series.keep", said); });
     connect(m_filtered, &QComboBox::activated, this, [this] {
         if (const doc::Sheet* shown = m_workspace.sheet()) showFilter(*shown);
     });
@@ -136,52 +135,53 @@ const std::vector<Field>* SeriesEditor::fields(const doc::Sheet& sheet) {
 
 void SeriesEditor::listThings(const doc::Sheet& sheet) {
     const doc::Series& series = sheet.series;
-    std::vector<std::pair<QString, std::string>> all;  // as shown, as a field or an id
+    m_all.clear();
     if (series.over == doc::SeriesOver::Fields)
         if (const auto* known = fields(sheet))
             for (const Field& field : *known)
                 if (field.type == FieldType::Integer || field.type == FieldType::Real)
-                    all.emplace_back(qtext(field.name), field.name);
+                    m_all.push_back({qtext(field.name), field.name});
     if (series.over == doc::SeriesOver::Layers)
         for (const auto& layer : doc::allLayers(m_workspace.document().layers))
-            if (!layer->isGroup()) all.emplace_back(qtext(layer->name), std::to_string(layer->id));
+            if (!layer->isGroup()) m_all.push_back({qtext(layer->name), std::to_string(layer->id)});
     if (series.over == doc::SeriesOver::Views)
         for (const auto& view : m_workspace.document().views)
-            all.emplace_back(qtext(view.name), std::to_string(view.id));
+            m_all.push_back({qtext(view.name), std::to_string(view.id)});
     const bool isFields = series.over == doc::SeriesOver::Fields;
-    const auto isIn = [&](const std::string& one) {
-        if (isFields)
-            return std::find(series.fields.begin(), series.fields.end(), one) !=
-                   series.fields.end();
-        return std::find(series.things.begin(), series.things.end(), std::stoll(one)) !=
-               series.things.end();
+    const auto isIn = [&](const std::string& word) {
+        const auto has = [](const auto& all, const auto& one) {
+            return std::find(all.begin(), all.end(), one) != all.end();
+        };
+        return isFields ? has(series.fields, word) : has(series.things, doc::Id{std::stoll(word)});
     };
-    std::string now = std::to_string(static_cast<int>(series.over));
-    for (const auto& [shown, one] : all) now += "|" + one + (isIn(one) ? "+" : "-");
-    if (now == m_shownThings) return;
-    m_shownThings = now;
-    clearRows(m_things);
-    for (const auto& [shown, one] : all) {
-        auto* box = new QCheckBox(shown);
-        box->setObjectName("seriesThing." + shown);
-        box->setChecked(isIn(one));
-        connect(box, &QCheckBox::clicked, this, [this, isFields, one = one](bool on) {
-            const doc::Sheet* shownSheet = m_workspace.sheet();
-            if (!shownSheet) return;
-            auto names = shownSheet->series.fields;
-            auto ids = shownSheet->series.things;
-            if (isFields) {
-                std::erase(names, one);
-                if (on) names.push_back(one);
-                return set("series.fields", doc::styleText(names));
-            }
-            const doc::Id id = std::stoll(one);
-            std::erase(ids, id);
-            if (on) ids.push_back(id);
-            set("series.things", doc::styleText(ids));
-        });
-        m_things->addWidget(box);
+    keepRows(m_thingRows, m_all.size(), m_things, [this](std::size_t at) {
+        auto* box = new QCheckBox;
+        connect(box, &QCheckBox::clicked, this, [this, at](bool on) { setThing(at, on); });
+        return ThingRow{box};
+    });
+    for (std::size_t i = 0; i < m_all.size(); ++i) {
+        QCheckBox* box = m_thingRows[i].widget;
+        box->setText(m_all[i].shown);
+        box->setObjectName("seriesThing." + m_all[i].shown);
+        showCheck(box, isIn(m_all[i].word));
     }
+}
+
+void SeriesEditor::setThing(std::size_t at, bool isOn) {
+    const doc::Sheet* sheet = m_workspace.sheet();
+    if (!sheet || at >= m_all.size()) return;
+    const std::string& word = m_all[at].word;
+    if (sheet->series.over == doc::SeriesOver::Fields) {
+        auto names = sheet->series.fields;
+        std::erase(names, word);
+        if (isOn) names.push_back(word);
+        return set("series.fields", doc::styleText(names));
+    }
+    auto ids = sheet->series.things;
+    const doc::Id id = std::stoll(word);
+    std::erase(ids, id);
+    if (isOn) ids.push_back(id);
+    set("series.things", doc::styleText(ids));
 }
 
 // The layer looked at stays; at first it is one that has a condition.
@@ -231,8 +231,8 @@ void SeriesEditor::show(const doc::Sheet& sheet) {
     choose(m_layer, series.layer);
     choose(m_panel, panel ? panel->id : 0);
     choose(m_index, series.indexPanel);
-    showText(m_keep, qtext(series.keep));
     const auto* known = fields(sheet);
+    m_keep->show(known ? *known : std::vector<Field>(), series.keep);
     m_sort->show(known ? *known : std::vector<Field>(), false, series.sortBy);
     m_naming->show(known ? *known : std::vector<Field>(), false, series.naming);
     showNumber(m_margin, series.marginPercent);

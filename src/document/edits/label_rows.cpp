@@ -114,14 +114,19 @@ std::vector<NamedEdit> labelEditRows() {
          }},
         {"label-set-remove",
          "Remove labels {name} of {layer}",
-         {kLayer, {"name", Kind::Text}},
+         {kLayer, {"name", Kind::Text}, kSet},
          [](const Document& d, const EditValues& v) -> Result<Document> {
              if (!d.layer(v.id("layer"))->as<VectorLayer>())
                  return noLabels(*d.layer(v.id("layer")), 0);
              return withLayer(d, v.id("layer"), [&](Layer& l) {
                  auto& all = l.as<VectorLayer>()->labels;
-                 std::erase_if(all,
-                               [&](const LabelStyle& one) { return one.name == v.text("name"); });
+                 // Files may hold two of one name: by its place only one of them goes.
+                 std::size_t place = 0;
+                 std::erase_if(all, [&](const LabelStyle& one) {
+                     const std::size_t at = place++;
+                     return one.name == v.text("name") &&
+                            (!v.has("set") || at == static_cast<std::size_t>(v.number("set")));
+                 });
                  if (all.empty()) all.emplace_back();
              });
          }},
