@@ -187,9 +187,8 @@ private slots:
         QCOMPARE(style().rules[0].keep, std::string("sheep > 20"));
         waitIdle();
         QVERIFY(map()->report().problems.empty());
-        // What cannot be understood is said, and the rest is drawn.
-        keep->setText("goats > 20");
-        Q_EMIT keep->editingFinished();
+        // What a file says and cannot be understood is told, and the rest is drawn.
+        QVERIFY(workspace().setMember("style.rules.0.keep", "goats > 20"));
         waitIdle();
         QTRY_VERIFY(!map()->report().problems.empty());
         QVERIFY(map()->report().problems[0].text.find("goats") != std::string::npos);
@@ -308,9 +307,11 @@ private slots:
         QTRY_VERIFY(labelOn("Places") && labelOn("Places")->text.endsWith("!"));
         auto* keep = shown<QLineEdit>("labelKeep");
         keep->setFocus();
-        QTest::keyClicks(keep, "kind = 'summit'");
+        keep->selectAll();
+        QTest::keyClicks(keep, "kind = 'summit' AND rank = 3");
         QTest::keyClick(keep, Qt::Key_Return);
         const auto all = map()->report().labels.size();
+        QCOMPARE(vector("Places").labels[0].keep, std::string("kind = 'summit' AND rank = 3"));
         waitIdle();
         QTRY_VERIFY(map()->report().labels.size() < all);
         // Another set beside it, and away again.

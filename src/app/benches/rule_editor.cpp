@@ -77,7 +77,8 @@ RuleEditor::Row RuleEditor::makeRow(std::size_t i) {
     all->addLayout(first);
     all->addWidget(row.keep->below());
     all->addWidget(row.label);
-    all->addWidget(sideBySide({row.widest, row.closest}));
+    all->addWidget(sideBySide({captioned(tr("Smallest scale"), row.widest),
+                               captioned(tr("Largest scale"), row.closest)}));
     all->addWidget(sideBySide({up, away}));
     const QString path = QString("style.rules.%1.").arg(i);
     connect(row.keep, &FormulaText::said, this,
