@@ -68,7 +68,7 @@ private:
     }
 
     void computesAColumnOfClasses(QTableWidget* table) {
-        const auto style = [this] {
+        const auto style = [this]() -> const doc::RasterStyle& {
             return m_window->workspace().layer()->as<doc::RasterLayer>()->style;
         };
         press(strip("Land cover")->findChild<QToolButton*>("lamp"));
@@ -80,6 +80,11 @@ private:
         answerDialog("weight");
         press(find<QPushButton>("addColumn"));
         QCOMPARE(table->columnCount(), columns + 1);
+        find<QLineEdit>("columnFormula")->setText("cell * 2");
+        press(find<QPushButton>("computeColumn"));
+        const auto* wrong = find<QLabel>("columnFormulaWrong");
+        QVERIFY(wrong->isVisible() && wrong->text().contains("cell"));
+        for (const auto& one : style().classes) QVERIFY(one.numbers.empty() || !one.numbers[0]);
         find<QLineEdit>("columnFormula")->setText("cells * 2");
         // A condition picks rows; the map lights their pixels; computing says it is for them only.
         const QImage plain = mapPicture();
@@ -93,6 +98,7 @@ private:
             QCOMPARE(one.numbers[0].has_value(), lit.contains(one.value));
             if (one.numbers[0]) QCOMPARE(*one.numbers[0], 2.0 * double(one.count));
         }
+        QVERIFY(!wrong->isVisible());
         press(find<QPushButton>("invertPicks"));
         QCOMPARE(m_window->workspace().litClasses().size(), style().classes.size() - lit.size());
         find<QLineEdit>("pickClasses")->clear();
@@ -325,7 +331,7 @@ private slots:
         combination->setCurrentIndex(1);
         Q_EMIT combination->activated(1);
         QVERIFY(waitUntilIdle(*m_window));
-        const auto raster = [this] {
+        const auto raster = [this]() -> const doc::RasterStyle& {
             return m_window->workspace().layer()->as<doc::RasterLayer>()->style;
         };
         QCOMPARE(raster().image->bands, (std::array<int, 3>{3, 0, 1}));
@@ -978,7 +984,8 @@ private slots:
         const auto features = session::aside(
             [&] { return m_session->sources()->features(*source, m_session->mapCrs()); });
         const auto frame = map->frame();
-        const QRectF inside(QRectF(map->rect()).adjusted(60, 80, -std::min(380, map->width() / 6), -60));
+        const QRectF inside(
+            QRectF(map->rect()).adjusted(60, 80, -std::min(380, map->width() / 6), -60));
         Point vertex = kNowhere;
         for (const FeatureView f : *(*features)->table) {
             const Point px = frame.toPixels()(f.geometry.points.front());

@@ -144,10 +144,12 @@ QWidget* ClassEditor::makeColumnPart() {
     m_formula = makeText(tr("Formula over value, cells, area, share and the columns added"),
                          tr("area * 1.2"));
     m_formula->setObjectName("columnFormula");
+    m_formulaWrong = wrongBelow(m_formula);
     m_compute = makeButton(tr("Compute"), tr("Fill the column by the formula"));
     m_compute->setObjectName("computeColumn");
     rows->addWidget(sideBySide({add, columns}));
     rows->addWidget(sideBySide({m_target, m_formula}));
+    rows->addWidget(m_formulaWrong);
     rows->addWidget(m_compute);
     connect(add, &QPushButton::clicked, this, &ClassEditor::addColumn);
     connect(columns, &QPushButton::clicked, this, [this, columns] {
@@ -203,7 +205,8 @@ void ClassEditor::compute() {
     const auto next =
         session::withClassFormula(m_style, m_target->currentText().toStdString(),
                                   m_formula->text().trimmed().toStdString(), picked(), m_areas);
-    if (!next) return Q_EMIT refused(qtext(next.error().text()));
+    showWrong(m_formula, m_formulaWrong, next ? QString() : qtext(next.error().text()));
+    if (!next) return;
     Q_EMIT edited(tr("Compute column"), *next);
 }
 

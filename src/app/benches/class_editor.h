@@ -59,6 +59,7 @@ private:
     QLabel* m_summary;
     QComboBox* m_target;
     QLineEdit* m_formula;
+    QLabel* m_formulaWrong;
     QPushButton* m_compute;
 };
 
