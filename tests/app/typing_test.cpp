@@ -176,6 +176,20 @@ private Q_SLOTS:
         verifyField(field, wrong, part, right);
     }
 
+    // What is chosen from the list in its place is right again, were it what was said before.
+    void forgetsWhatIsWrongWhenAFieldIsChosen() {
+        open(Bench::Labels, "Places");
+        QTRY_VERIFY(shown<FormulaChoice>("labelText"));
+        auto* text = shown<FormulaChoice>("labelText");
+        const QString before = text->currentText();
+        type(text->lineEdit(), "upper(nam");
+        QVERIFY(shown<QLabel>("labelTextWrong"));
+        text->setCurrentIndex(text->findText(before));
+        Q_EMIT text->textActivated(before);
+        QVERIFY(!shown<QLabel>("labelTextWrong"));
+        QVERIFY(!m_session->history().canUndo());
+    }
+
     // Of a file that says it, or of a column that has gone: told as soon as it is shown.
     void saysWhatIsWrongAlready() {
         set("Places", "labels.0.keep", "gone > 3");

@@ -22,10 +22,10 @@ FormulaChoice::FormulaChoice(const QString& name, const QString& tip, const QStr
 
 void FormulaChoice::take(const QString& text) {
     const QString meant = !m_none.isEmpty() && text == m_none ? QString() : text.trimmed();
-    if (meant == m_shown || (meant.isEmpty() && m_none.isEmpty())) return;
+    if (meant.isEmpty() && m_none.isEmpty()) return;
     const QString why = m_below ? trouble(meant) : QString();
     if (m_below) showWrong(lineEdit(), m_below, why);
-    if (!why.isEmpty()) return;
+    if (!why.isEmpty() || meant == m_shown) return;
     m_shown = meant;
     Q_EMIT said(meant.toStdString());
 }
