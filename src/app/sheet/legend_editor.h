@@ -1,6 +1,4 @@
 #pragma once
-#include <set>
-
 #include "app/widgets/form.h"
 #include "app/workspace.h"
 

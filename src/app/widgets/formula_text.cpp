@@ -23,10 +23,9 @@ QString FormulaText::trouble(const QString& text) const {
 
 void FormulaText::take() {
     const QString meant = text().trimmed();
-    if (meant == m_shown) return;
     const QString why = m_below ? trouble(meant) : QString();
     if (m_below) showWrong(this, m_below, why);
-    if (!why.isEmpty()) return;
+    if (!why.isEmpty() || meant == m_shown) return;
     m_shown = meant;
     Q_EMIT said(meant.toStdString());
 }
