@@ -5,6 +5,7 @@
 #include <random>
 
 #include "fuzz/targets.h"
+#include "support/places.h"
 
 using namespace ledge;
 namespace fs = std::filesystem;
@@ -18,7 +19,7 @@ private:
         std::vector<std::vector<std::byte>> out;
         std::error_code code;
         for (const auto& file : fs::directory_iterator(
-                 fs::path(LEDGE_SOURCE_DIR) / "fuzz/corpus" / target.name, code)) {
+                 fs::path(test::kSourceFolder) / "fuzz/corpus" / target.name, code)) {
             std::ifstream in(file.path(), std::ios::binary);
             const std::string bytes{std::istreambuf_iterator<char>(in), {}};
             const auto view = std::as_bytes(std::span(bytes));

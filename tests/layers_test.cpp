@@ -2,6 +2,8 @@
 #include <QRegularExpression>
 #include <QTest>
 
+#include "support/places.h"
+
 /// The folders of src include only what their layer may use; core, document and io know no Qt.
 class LayersTest : public QObject {
     Q_OBJECT
@@ -40,7 +42,7 @@ private slots:
             "^(QWidget|QApplication|QMainWindow|Q[A-Za-z]*(Button|Box|Label|Layout|Dialog|Edit|"
             "Menu|Slider|Area|Widget))$");
         int files = 0;
-        QDirIterator it(QStringLiteral(LEDGE_SOURCE_DIR "/src/") + layer, {"*.h", "*.cpp"},
+        QDirIterator it(ledge::test::kSourceFolder + QStringLiteral("/src/") + layer, {"*.h", "*.cpp"},
                         QDir::Files, QDirIterator::Subdirectories);
         while (it.hasNext()) {
             QFile file(it.next());

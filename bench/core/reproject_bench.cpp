@@ -7,7 +7,7 @@
 using namespace ledge;
 
 namespace {
-constexpr std::size_t kSide = 10000;
+constexpr std::size_t kReprojectSide = 10000;
 
 const RasterPtr& dem() {
     static const RasterPtr raster = [] {
@@ -16,9 +16,9 @@ const RasterPtr& dem() {
         info.crs = *crs::crsFromCode(32629);
         info.toWorld = {10, 0, 350000, 0, -10, 6900000};
         info.bands = {{CellType::Float32, kNaN, "metre"}};
-        Grid<float> cells(kSide, kSide);
-        for (std::size_t r = 0; r < kSide; ++r)
-            for (std::size_t c = 0; c < kSide; ++c)
+        Grid<float> cells(kReprojectSide, kReprojectSide);
+        for (std::size_t r = 0; r < kReprojectSide; ++r)
+            for (std::size_t c = 0; c < kReprojectSide; ++c)
                 cells(r, c) = static_cast<float>((r * 7 + c * 13) % 800);
         return std::make_shared<MemoryRaster>(info, std::move(cells));
     }();
@@ -27,7 +27,7 @@ const RasterPtr& dem() {
 
 // The limit: copying the same cells in memory.
 void copyAll(benchmark::State& state) {
-    std::vector<float> from(kSide * kSide, 1), to(kSide * kSide);
+    std::vector<float> from(kReprojectSide * kReprojectSide, 1), to(kReprojectSide * kReprojectSide);
     for (auto _ : state) {
         std::memcpy(to.data(), from.data(), from.size() * sizeof(float));
         benchmark::DoNotOptimize(to.data());
@@ -38,14 +38,14 @@ BENCHMARK(copyAll)->Name("memory copy, 100 million cells")->Unit(benchmark::kSec
 void reprojectAll(benchmark::State& state) {
     const auto way = crs::Transformation::between(dem()->info().crs, *crs::crsFromCode(3034));
     auto grid = *suggestedGrid(dem()->info(), *way);
-    grid.rows = grid.cols = kSide;
+    grid.rows = grid.cols = kReprojectSide;
     const ReprojectedRaster moved(dem(), *way, *crs::crsFromCode(3034), grid,
                                   static_cast<Resampling>(state.range(0)));
-    Grid<float> rows(64, kSide);
+    Grid<float> rows(64, kReprojectSide);
     for (auto _ : state)
-        for (std::size_t row = 0; row + 64 <= kSide; row += 64) {
+        for (std::size_t row = 0; row + 64 <= kReprojectSide; row += 64) {
             const auto done = moved.read(
-                0, {0, static_cast<std::int64_t>(row), static_cast<std::int64_t>(kSide), 64},
+                0, {0, static_cast<std::int64_t>(row), static_cast<std::int64_t>(kReprojectSide), 64},
                 rows.view());
             benchmark::DoNotOptimize(done.has_value());
         }

@@ -19,7 +19,7 @@ namespace {
 using namespace ledge;
 namespace fs = std::filesystem;
 
-constexpr int kSide = 1000;
+constexpr int kFieldsAcross = 1000;
 
 const fs::path& file() {
     static const fs::path path = [] {
@@ -32,8 +32,8 @@ const fs::path& file() {
                            {"yield", FieldType::Real}};
             return info;
         }());
-        for (int r = 0; r < kSide; ++r)
-            for (int c = 0; c < kSide; ++c) {
+        for (int r = 0; r < kFieldsAcross; ++r)
+            for (int c = 0; c < kFieldsAcross; ++c) {
                 std::vector<Point> ring;
                 for (int k = 0; k < 8; ++k) {
                     const double a = k * 0.785398163397448, radius = 40 + (r * 7 + c * 3 + k) % 9;
@@ -41,8 +41,8 @@ const fs::path& file() {
                                     6700000 + r * 100 + radius * std::sin(a)});
                 }
                 const std::vector<Value> values{"kind " + std::to_string((r + c) % 12),
-                                                std::int64_t{r} * kSide + c, r * 0.37 + c};
-                builder.add(r * kSide + c + 1, Geometry::polygon({ring}), values);
+                                                std::int64_t{r} * kFieldsAcross + c, r * 0.37 + c};
+                builder.add(r * kFieldsAcross + c + 1, Geometry::polygon({ring}), values);
             }
         const fs::path out = fs::temp_directory_path() / "ledge_bench_fields.gpkg";
         fs::remove(out);  // written over, its pages would lie in another order

@@ -12,6 +12,7 @@
 #include "app/theme.h"
 #include "app/widgets/form.h"
 #include "carto/map_frame.h"
+#include "carto/qtext.h"
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
 #include "core/crs/world_crs.h"
@@ -21,7 +22,6 @@
 
 namespace ledge::app {
 namespace {
-QString text(const std::string& s) { return QString::fromStdString(s); }
 }  // namespace
 
 Chip::Chip(const QString& name, const QString& tip, QWidget* parent)
@@ -189,7 +189,7 @@ carto::MapFrame shownFrame(const doc::MapView& view, const crs::CrsPtr& crs) {
 
 void HeaderBar::refresh() {
     const auto& session = m_workspace.session();
-    m_name->setText(text(m_workspace.document().name));
+    m_name->setText(qtext(m_workspace.document().name));
     m_state->setText(session.isModified()     ? tr("not saved")
                      : session.path().empty() ? QString()
                                               : tr("saved"));
@@ -201,15 +201,15 @@ void HeaderBar::refresh() {
         crsName = panel.crs;
     }
     const auto crs = doc::crsIn(m_workspace.document(), crsName);
-    m_crs->setText(crs ? text(crs->shortName()) : tr("local coordinates"));
+    m_crs->setText(crs ? qtext(crs->shortName()) : tr("local coordinates"));
     const double scale = shownScale(doc::groundScale(view, crs));
-    m_scale->setText(text(shownFrame(view, crs).scaleText()));
+    m_scale->setText(qtext(shownFrame(view, crs).scaleText()));
     m_scale->setToolTip(tr("Scale on the ground in the middle of the map"));
-    m_rotation->setText(text(formatNumber(view.rotation, {1, false})).remove(".0") + "°");
-    m_crs->setToolTip(crs ? text(session::crsInWords(*crs)) : tr("Plain local coordinates"));
-    m_scale->setEditor(text(formatNumber(scale, {-1, false})),
+    m_rotation->setText(qtext(formatNumber(view.rotation, {1, false})).remove(".0") + "°");
+    m_crs->setToolTip(crs ? qtext(session::crsInWords(*crs)) : tr("Plain local coordinates"));
+    m_scale->setEditor(qtext(formatNumber(scale, {-1, false})),
                        {"1:10000", "1:25000", "1:50000", "1:100000", "1:250000", "1:1000000"});
-    m_rotation->setEditor(text(formatNumber(view.rotation, {-1, false})).replace("\u2212", "-"),
+    m_rotation->setEditor(qtext(formatNumber(view.rotation, {-1, false})).replace("\u2212", "-"),
                           {});
 }
 
@@ -221,7 +221,7 @@ void HeaderBar::search() {
         auto found = session::jumpTargets(*snapshot, *sources, crs, typed);
         if (stop.stop_requested()) return;
         QMetaObject::invokeMethod(this, [this, typed, found = std::move(found)]() mutable {
-            showFound(text(typed).trimmed(), std::move(found));
+            showFound(qtext(typed).trimmed(), std::move(found));
         });
     });
 }
@@ -238,7 +238,7 @@ void HeaderBar::showFound(const QString& typed, std::vector<session::JumpTarget>
             if (m_acts.size() < kMostActs && one.matches(typed)) m_acts.push_back(std::move(one));
     m_found->clear();
     for (const auto& target : m_targets)
-        m_found->addItem(text(target.text) + "   —   " + text(target.detail));
+        m_found->addItem(qtext(target.text) + "   —   " + qtext(target.detail));
     for (const JumpAction& one : m_acts) m_found->addItem(one.title + "   —   " + one.where);
     const bool isNothing = m_found->count() == 0;
     if (isNothing && !typed.isEmpty()) {
@@ -299,7 +299,7 @@ void HeaderBar::jumpTo(const session::JumpTarget& target) {
             view = doc::atGroundScale(view, crs, 25000);
         m_workspace.showMap();
         m_workspace.setView(view);
-        m_workspace.say(tr("%1 is in the middle of the map").arg(text(target.text)));
+        m_workspace.say(tr("%1 is in the middle of the map").arg(qtext(target.text)));
         break;
     case Kind::Layer:
         m_workspace.selectLayer(target.id);
@@ -307,7 +307,7 @@ void HeaderBar::jumpTo(const session::JumpTarget& target) {
         break;
     case Kind::View: m_workspace.showView(target.id); break;
     case Kind::Sheet: m_workspace.showSheet(target.id); break;
-    case Kind::Crs: enterCrs(text(target.crs)); break;
+    case Kind::Crs: enterCrs(qtext(target.crs)); break;
     }
 }
 
@@ -322,10 +322,10 @@ void HeaderBar::pickCrs() {
         named = panel.crs;
         view = doc::viewOf(panel);
         request.current = doc::crsIn(m_workspace.document(), panel.crs);
-        request.title = tr("CRS of %1").arg(text(item->name));
+        request.title = tr("CRS of %1").arg(qtext(item->name));
     }
     request.place = crs::toLonLat(request.current, view.centre);
-    if (const auto there = crs::recentred(named, request.place)) request.recentred = text(*there);
+    if (const auto there = crs::recentred(named, request.place)) request.recentred = qtext(*there);
     auto* picker = new CrsPicker(m_workspace, std::move(request), this);
     connect(picker, &CrsPicker::chosen, this, &HeaderBar::enterCrs);
     picker->openBelow(m_crs);
@@ -333,11 +333,11 @@ void HeaderBar::pickCrs() {
 
 void HeaderBar::enterCrs(const QString& typed) {
     const auto crs = crs::parseCrs(typed.trimmed().toStdString());
-    if (!crs) return m_workspace.say(text(crs.error().text()), true);
+    if (!crs) return m_workspace.say(qtext(crs.error().text()), true);
     const std::string name = *crs ? typed.trimmed().toStdString() : "";
     if (*crs)
         if (const auto kept = m_workspace.crsShelf().addRecent(name); !kept)
-            m_workspace.say(text(kept.error().text()), true);
+            m_workspace.say(qtext(kept.error().text()), true);
     if (const auto* item = chipPanel(m_workspace)) {
         return void(
             m_workspace.perform("panel-crs", {{"sheet", Workspace::target(m_workspace.sheetId())},

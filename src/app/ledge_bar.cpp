@@ -10,6 +10,7 @@
 #include "app/theme.h"
 #include "app/widgets/form.h"
 #include "app/widgets/rows.h"
+#include "carto/qtext.h"
 #include "carto/sheet_painter.h"
 #include "document/edits/sheet_edits.h"
 #include "document/map_crs.h"
@@ -22,7 +23,6 @@ constexpr int kThumbnailDelayMs = 500;
 // The width a view is thought to fill, for thumbnails: about the canvas at 1280 pixels.
 constexpr double kViewWidthMm = 170;
 
-QString text(const std::string& s) { return QString::fromStdString(s); }
 }  // namespace
 
 Card::Card(const QString& name, const QString& kind, QWidget* parent)
@@ -296,7 +296,7 @@ void LedgeBar::rebuild() {
     clearRows(m_cards->layout());
     const auto put = [&](doc::Id id, const std::string& name, const QString& kind,
                          const QString& tip, const std::function<void()>& show) {
-        auto* card = new Card(text(name), kind);
+        auto* card = new Card(qtext(name), kind);
         card->setObjectName(QString("card%1").arg(id));
         card->setToolTip(tip);
         card->setContextMenuPolicy(Qt::CustomContextMenu);
@@ -351,11 +351,11 @@ QImage questionPicture(const doc::SavedQuestion& question, const QFont& font, do
     small.setPixelSize(9);
     painter.setFont(small);
     painter.setPen(theme().indigo);
-    QString asked = text(question.keep);
+    QString asked = qtext(question.keep);
     if (question.near != 0)
         asked += (asked.isEmpty() ? "" : "\n") +
                  LedgeBar::tr("within %1 m").arg(question.withinMetres) +
-                 (question.nearKeep.empty() ? "" : ": " + text(question.nearKeep));
+                 (question.nearKeep.empty() ? "" : ": " + qtext(question.nearKeep));
     painter.drawText(QRectF(4, 3, kPictureWidth - 8, kPictureHeight - 6),
                      Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, asked);
     painter.end();

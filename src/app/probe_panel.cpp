@@ -7,11 +7,11 @@
 
 #include "app/theme.h"
 #include "app/widgets/form.h"
+#include "carto/qtext.h"
 #include "core/base/numbers.h"
 
 namespace ledge::app {
 namespace {
-QString text(const std::string& s) { return QString::fromStdString(s); }
 }  // namespace
 
 ProbePanel::ProbePanel(Workspace& workspace, QWidget* parent)
@@ -81,33 +81,33 @@ ProbeCard* ProbePanel::card(const session::ProbeHit& hit) {
     grid->setContentsMargins(8, 2, 6, 6);
     grid->setHorizontalSpacing(10);
     grid->setVerticalSpacing(2);
-    auto* layer = makeLink(text(hit.layerName), tr("Select this layer"));
+    auto* layer = makeLink(qtext(hit.layerName), tr("Select this layer"));
     layer->setStyleSheet("font-size: 11px; padding: 2px 0; color: " + theme().muted.name());
     connect(layer, &QPushButton::clicked, this,
             [this, id = hit.layer] { m_workspace.selectLayer(id); });
     grid->addWidget(layer, 0, 0, 1, 2, Qt::AlignLeft);
     int row = 1;
     if (hit.outline.isEmpty()) {
-        grid->addWidget(makeLabel(hit.values.empty() ? "" : text(hit.values[0].first), "muted"),
+        grid->addWidget(makeLabel(hit.values.empty() ? "" : qtext(hit.values[0].first), "muted"),
                         row, 0);
-        grid->addWidget(makeLabel(text(hit.title)), row, 1);
+        grid->addWidget(makeLabel(qtext(hit.title)), row, 1);
         grid->setColumnStretch(1, 1);
         return out;
     }
-    auto* title = makeLabel(text(hit.title), "heading");
+    auto* title = makeLabel(qtext(hit.title), "heading");
     grid->addWidget(title, row++, 0, 1, 2);
     for (const auto& [name, value] : hit.values) {
-        auto* key = makeLabel(text(name), "muted");
+        auto* key = makeLabel(qtext(name), "muted");
         key->setWordWrap(false);
-        auto* said = makeLabel(text(value));
+        auto* said = makeLabel(qtext(value));
         said->setTextInteractionFlags(Qt::TextSelectableByMouse);
         grid->addWidget(key, row, 0, Qt::AlignTop);
         grid->addWidget(said, row++, 1);
     }
     for (const auto& [name, value] : hit.measures) {
-        auto* key = makeLabel(text(name), "muted");
+        auto* key = makeLabel(qtext(name), "muted");
         key->setToolTip(tr("Measured on the ellipsoid"));
-        auto* said = makeLabel(text(value), "muted");
+        auto* said = makeLabel(qtext(value), "muted");
         said->setToolTip(key->toolTip());
         said->setTextInteractionFlags(Qt::TextSelectableByMouse);
         grid->addWidget(key, row, 0, Qt::AlignTop);
@@ -122,7 +122,7 @@ ProbeCard* ProbePanel::card(const session::ProbeHit& hit) {
             auto* link = makeLink(name, tip);
             link->setObjectName(id);
             link->setStyleSheet("padding: 2px 0; color: " + theme().indigo.name());
-            connect(link, &QPushButton::clicked, this, [this, line, asked, name = text(hit.title)] {
+            connect(link, &QPushButton::clicked, this, [this, line, asked, name = qtext(hit.title)] {
                 Q_EMIT(this->*asked)(line, name);
             });
             grid->addWidget(link, row++, 0, 1, 2, Qt::AlignLeft);
@@ -155,7 +155,7 @@ ProbeCard* ProbePanel::card(const session::ProbeHit& hit) {
                  measures.clear();
                  QString all;
                  for (const auto& [name, value] : values)
-                     all += text(name) + "\t" + text(value) + "\n";
+                     all += qtext(name) + "\t" + qtext(value) + "\n";
                  QApplication::clipboard()->setText(all);
                  m_workspace.say(tr("Copied %1 values").arg(values.size()));
              });

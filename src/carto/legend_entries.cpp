@@ -4,16 +4,16 @@
 #include <tuple>
 
 #include "carto/legend.h"
+#include "carto/qtext.h"
 #include "core/base/numbers.h"
 #include "document/look_finder.h"
 
 namespace ledge::carto {
 namespace {
-QString text(const std::string& s) { return QString::fromStdString(s); }
 
 QString nameOf(const doc::Layer& layer, const doc::LegendItem& item) {
     const auto it = item.names.find(layer.id);
-    return text(it == item.names.end() ? layer.name : it->second);
+    return qtext(it == item.names.end() ? layer.name : it->second);
 }
 
 LegendEntry rampEntry(const doc::Layer& layer, const QString& name, const Ramp& ramp,
@@ -23,9 +23,9 @@ LegendEntry rampEntry(const doc::Layer& layer, const QString& name, const Ramp& 
     out.text = name;
     out.ramp = ramp;
     const double low = ramp.low() < 0 && ramp.high() > 0 ? 0 : ramp.low();
-    out.low = text(formatNumber(low, numbers));
-    out.middle = text(formatNumber((low + ramp.high()) / 2, numbers));
-    out.high = text(formatNumber(ramp.high(), numbers) + unit);
+    out.low = qtext(formatNumber(low, numbers));
+    out.middle = qtext(formatNumber((low + ramp.high()) / 2, numbers));
+    out.high = qtext(formatNumber(ramp.high(), numbers) + unit);
     return out;
 }
 
@@ -66,7 +66,7 @@ private:
         out.high = number(ramp.high());
         return out;
     }
-    QString number(double v) const { return text(formatNumber(v, m_style.numbers)); }
+    QString number(double v) const { return qtext(formatNumber(v, m_style.numbers)); }
     void heading() {
         LegendEntry entry = m_entry;
         entry.isHeading = true;
@@ -92,7 +92,7 @@ private:
         for (std::size_t i = 0; i < m_style.categories.size(); ++i)
             if (const doc::Category& one = m_style.categories[i];
                 one.isShown && isSeen(static_cast<int>(i)))
-                put(text(one.label.empty() ? one.value : one.label), one.look);
+                put(qtext(one.label.empty() ? one.value : one.label), one.look);
     }
     void classes() {
         heading();
@@ -107,7 +107,7 @@ private:
         for (std::size_t i = 0; i < m_style.rules.size(); ++i)
             if (const doc::StyleRule& one = m_style.rules[i];
                 one.isShown && isSeen(static_cast<int>(i)))
-                put(text(one.label.empty() ? one.keep : one.label), one.look);
+                put(qtext(one.label.empty() ? one.keep : one.label), one.look);
         if (m_style.showsOthers && isSeen(doc::LookFinder::kOthers))
             put(QObject::tr("others"), m_style.others);
     }
@@ -172,7 +172,7 @@ private:
             entry.look.markMm = std::max(0.4, rule.dotMm);
             entry.text = QObject::tr("1 dot: %1 %2")
                              .arg(number(rule.each), rule.fields.size() > 1 || m_style.field.empty()
-                                                         ? text(field.field)
+                                                         ? qtext(field.field)
                                                          : QString())
                              .trimmed();
             m_out.push_back(entry);
@@ -224,10 +224,10 @@ struct EntriesOf {
         heading();
         for (std::size_t i = 0; i < classes.size(); ++i)
             if (classes[i].isShown && (!shown || shown->contains(static_cast<int>(i))))
-                patch(text(classes[i].name), classes[i].colour);
+                patch(qtext(classes[i].name), classes[i].colour);
         for (std::size_t i = 0; classes.empty() && i <= steps.size(); ++i) {
             const auto number = [&](double v) {
-                return text(formatNumber(v, raster.style.numbers));
+                return qtext(formatNumber(v, raster.style.numbers));
             };
             const double from = i == 0 ? ramp.low() : steps[i - 1];
             const double to = i < steps.size() ? steps[i] : ramp.high();
@@ -359,13 +359,13 @@ std::vector<LegendEntry> legendEntries(const std::vector<doc::LayerPtr>& layers,
 
 QString classText(const doc::ClassRule& rule, std::size_t i, const NumberFormat& numbers) {
     if (i >= rule.classes.size()) return {};
-    if (!rule.classes[i].label.empty()) return text(rule.classes[i].label);
+    if (!rule.classes[i].label.empty()) return qtext(rule.classes[i].label);
     const double from =
         i == 0 ? std::min(rule.low, rule.breaks.empty() ? rule.low : rule.breaks.front())
                : rule.breaks[i - 1];
     const double to = i < rule.breaks.size() ? rule.breaks[i] : std::max(rule.high, from);
-    return text(formatNumber(from, numbers)) + QStringLiteral(" \u2013 ") +
-           text(formatNumber(to, numbers));
+    return qtext(formatNumber(from, numbers)) + QStringLiteral(" \u2013 ") +
+           qtext(formatNumber(to, numbers));
 }
 
 }  // namespace ledge::carto

@@ -4,17 +4,12 @@
 #include <cmath>
 #include <map>
 
+#include "carto/blank_picture.h"
 #include "core/base/parallel.h"
 
 namespace ledge::carto {
 namespace {
-constexpr std::size_t kRows = 32;
 constexpr std::size_t kSteps = 1024;
-
-QImage blank(std::size_t rows, std::size_t cols) {
-    return QImage(static_cast<int>(cols), static_cast<int>(rows),
-                  QImage::Format_ARGB32_Premultiplied);
-}
 
 // What each of 1024 steps between the limits looks like.
 class Curve {
@@ -51,9 +46,9 @@ QImage imagePicture(const std::array<Grid<float>, 3>& channels, const Grid<float
                 : style.limits[i];
         curves.emplace_back(limits, style.gamma);
     }
-    QImage out = blank(rows, cols);
+    QImage out = blankPicture(rows, cols);
     QRgb* const bits = reinterpret_cast<QRgb*>(out.bits());
-    parallelRanges(rows, kRows, [&](std::size_t begin, std::size_t end) {
+    parallelRanges(rows, kRowsAtATime, [&](std::size_t begin, std::size_t end) {
         for (std::size_t r = begin; r < end; ++r)
             for (std::size_t c = 0; c < cols; ++c) {
                 const float red = channels[0](r + 1, c + 1), green = channels[1](r + 1, c + 1),
@@ -87,9 +82,9 @@ QImage classPicture(const Grid<float>& cells, const std::vector<doc::RasterClass
         else
             others[static_cast<float>(one.value)] = pixel;
     }
-    QImage out = blank(rows, cols);
+    QImage out = blankPicture(rows, cols);
     QRgb* const bits = reinterpret_cast<QRgb*>(out.bits());
-    parallelRanges(rows, kRows, [&](std::size_t begin, std::size_t end) {
+    parallelRanges(rows, kRowsAtATime, [&](std::size_t begin, std::size_t end) {
         for (std::size_t r = begin; r < end; ++r)
             for (std::size_t c = 0; c < cols; ++c) {
                 const float v = cells(r + 1, c + 1);

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <functional>
 
+#include "carto/blank_picture.h"
 #include "core/base/parallel.h"
 #include "core/crs/transformation.h"
 #include "core/raster/gaussian.h"
@@ -12,12 +13,6 @@
 
 namespace ledge::carto {
 namespace {
-constexpr std::size_t kRows = 32;
-
-QImage blank(std::size_t rows, std::size_t cols) {
-    return QImage(static_cast<int>(cols), static_cast<int>(rows),
-                  QImage::Format_ARGB32_Premultiplied);
-}
 
 QRgb premultiplied(Colour c, float share) {
     const float alpha = std::clamp(share, 0.0F, 1.0F) * static_cast<float>(c.a);
@@ -39,7 +34,7 @@ bool forPixels(const MapFrame& frame, std::size_t rows, std::size_t cols,
                                         std::size_t)>& work) {
     const Ground ground = groundOf(frame);
     std::atomic<bool> failed{false};
-    parallelRanges(rows, kRows, [&](std::size_t begin, std::size_t end) {
+    parallelRanges(rows, kRowsAtATime, [&](std::size_t begin, std::size_t end) {
         const CellWindow window{0, static_cast<std::int64_t>(begin),
                                 static_cast<std::int64_t>(cols),
                                 static_cast<std::int64_t>(end - begin)};
@@ -156,7 +151,7 @@ Result<ShadePictures> shadePictures(const Grid<float>& heights, const MapFrame& 
                                     const Grid<float>& reached, const std::stop_token& stop) {
     const auto lit = illumination(heights, frame, style, metresPerHeight, reached, stop);
     if (!lit) return lit.error();
-    ShadePictures out{blank(lit->rows(), lit->cols()), blank(lit->rows(), lit->cols())};
+    ShadePictures out{blankPicture(lit->rows(), lit->cols()), blankPicture(lit->rows(), lit->cols())};
     const double altitude = style.lights.front().altitude * crs::kRadiansPerDegree;
     const auto flat = static_cast<float>(std::max(0.05, std::sin(altitude)));
     // What each of 1024 steps of illumination looks like.
@@ -170,7 +165,7 @@ Result<ShadePictures> shadePictures(const Grid<float>& heights, const MapFrame& 
     }
     QRgb* const shadeBits = reinterpret_cast<QRgb*>(out.shade.bits());
     QRgb* const lightBits = reinterpret_cast<QRgb*>(out.light.bits());
-    parallelRanges(lit->rows(), kRows, [&](std::size_t begin, std::size_t end) {
+    parallelRanges(lit->rows(), kRowsAtATime, [&](std::size_t begin, std::size_t end) {
         for (std::size_t r = begin; r < end; ++r) {
             const auto row = lit->row(r);
             for (std::size_t c = 0; c < row.size(); ++c) {
@@ -189,7 +184,7 @@ Result<QImage> plainShade(const Grid<float>& heights, const MapFrame& frame,
                           const Grid<float>& reached, const std::stop_token& stop) {
     const auto lit = illumination(heights, frame, style, metresPerHeight, reached, stop);
     if (!lit) return lit.error();
-    QImage out = blank(lit->rows(), lit->cols());
+    QImage out = blankPicture(lit->rows(), lit->cols());
     const Ramp grey{{{0, style.shade}, {0.7, {0xC9, 0xC9, 0xD2}}, {1, {0xFB, 0xFA, 0xF6}}}};
     const RampTable table(grey);
     QRgb* const bits = reinterpret_cast<QRgb*>(out.bits());
@@ -200,11 +195,11 @@ Result<QImage> plainShade(const Grid<float>& heights, const MapFrame& frame,
 
 QImage tinted(const Grid<float>& heights, const Ramp& ramp, double factor) {
     const std::size_t rows = heights.rows() - 2, cols = heights.cols() - 2;
-    QImage out = blank(rows, cols);
+    QImage out = blankPicture(rows, cols);
     const RampTable table(ramp);
     QRgb* const bits = reinterpret_cast<QRgb*>(out.bits());
     const auto scale = static_cast<float>(factor);
-    parallelRanges(rows, kRows, [&](std::size_t begin, std::size_t end) {
+    parallelRanges(rows, kRowsAtATime, [&](std::size_t begin, std::size_t end) {
         for (std::size_t r = begin; r < end; ++r) {
             const auto row = heights.row(r + 1);
             for (std::size_t c = 0; c < cols; ++c) {

@@ -9,7 +9,7 @@
 
 namespace ledge::cli {
 namespace {
-struct Options : AskOptions {
+struct AskCommandOptions : AskOptions {
     std::string source, columns, as = "csv";
     std::vector<std::string> computing;
     bool isCountOnly = false;
@@ -41,7 +41,7 @@ Result<void> printGeoJson(FeatureTable table, const Context& context) {
 }
 
 // The question itself in the other form.
-Result<void> printQuestion(const Options& o) {
+Result<void> printQuestion(const AskCommandOptions& o) {
     const auto text = io::questionText(o.keep);
     if (!text) return text.error();
     const auto tree = query::parse(*text);
@@ -50,7 +50,7 @@ Result<void> printQuestion(const Options& o) {
     return {};
 }
 
-Result<void> ask(const Options& o, const Context& context) {
+Result<void> ask(const AskCommandOptions& o, const Context& context) {
     const auto computing = computingOf(o.computing);
     if (!computing) return computing.error();
     if (o.as.starts_with("cql2")) return printQuestion(o);
@@ -79,7 +79,7 @@ Result<void> ask(const Options& o, const Context& context) {
 
 void addAsk(CLI::App& app, const AddCommand& add) {
     auto* c = app.add_subcommand("ask", "Features that answer a question, as CSV or GeoJSON");
-    auto o = std::make_shared<Options>();
+    auto o = std::make_shared<AskCommandOptions>();
     c->add_option("SOURCE", o->source)->required();
     addAsking(*c, *o);
     c->add_option("--columns", o->columns, "Only these, separated by commas");

@@ -3,7 +3,7 @@
 
 namespace ledge::cli {
 namespace {
-struct Options : Deriving {
+struct CalculateOptions : Deriving {
     std::string expression;
     std::vector<std::string> bands;
 };
@@ -28,7 +28,7 @@ Result<doc::LineageInput> bandOf(const std::string& text) {
     return out;
 }
 
-Result<void> calculate(Options o, const Context& context) {
+Result<void> calculate(CalculateOptions o, const Context& context) {
     std::vector<doc::LineageInput> inputs;
     for (const std::string& text : o.bands) {
         auto band = bandOf(text);
@@ -43,7 +43,7 @@ Result<void> calculate(Options o, const Context& context) {
 void addCalculate(CLI::App& app, const AddCommand& add) {
     const session::Operation& operation = *session::operationNamed("calculate");
     auto* c = app.add_subcommand("calculate", operation.help);
-    auto o = std::make_shared<Options>();
+    auto o = std::make_shared<CalculateOptions>();
     c->add_option("EXPRESSION", o->expression, operation.setting("expression")->help)->required();
     c->add_option("DEST", o->dest)->required();
     c->add_option("--band", o->bands,

@@ -8,7 +8,7 @@
 
 namespace ledge::cli {
 namespace {
-struct Options : AskOptions {
+struct ClassifyOptions : AskOptions {
     std::string source, column, per, method = "natural";
     int classes = session::kUsualClasses;
 };
@@ -20,7 +20,7 @@ std::vector<std::string> methodNames() {
     return out;
 }
 
-Result<void> classify(const Options& o, const Context& context) {
+Result<void> classify(const ClassifyOptions& o, const Context& context) {
     const auto formulas = o.per.empty() ? std::vector{o.column} : std::vector{o.column, o.per};
     const auto table = tableOf(o.source, o.layer, o.declareCrs, context,
                                context.progress.part(0, 0.5), o.reading, keepFor(o, formulas));
@@ -61,7 +61,7 @@ Result<void> classify(const Options& o, const Context& context) {
 
 void addClassify(CLI::App& app, const AddCommand& add) {
     auto* c = app.add_subcommand("classify", "Classes of a column's numbers: limits and counts");
-    auto o = std::make_shared<Options>();
+    auto o = std::make_shared<ClassifyOptions>();
     c->add_option("SOURCE", o->source)->required();
     c->add_option("--column", o->column, "A field of numbers, or a formula")->required();
     c->add_option("--per", o->per, "What it is divided by: a field or formula");

@@ -2,11 +2,11 @@
 
 namespace ledge::cli {
 namespace {
-struct Options : Deriving {
+struct ClipOptions : Deriving {
     std::string source, by, layer;
 };
 
-Result<void> clip(const Options& o, const Context& context) {
+Result<void> clip(const ClipOptions& o, const Context& context) {
     if (o.settings.contains("extent") != o.by.empty())
         return Error{ErrorCode::InvalidArgument, "clip", "what to clip by is not clear",
                      "give either --extent x0,y0,x1,y1 or --by AREAS"};
@@ -22,7 +22,7 @@ Result<void> clip(const Options& o, const Context& context) {
 void addClip(CLI::App& app, const AddCommand& add) {
     const session::Operation& operation = *session::operationNamed("clip");
     auto* c = app.add_subcommand("clip", operation.help);
-    auto o = std::make_shared<Options>();
+    auto o = std::make_shared<ClipOptions>();
     c->add_option("SOURCE", o->source)->required();
     c->add_option("DEST", o->dest)->required();
     c->add_option("--by", o->by, "A vector file; cells outside its areas get no data");

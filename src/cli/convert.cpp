@@ -13,7 +13,7 @@
 
 namespace ledge::cli {
 namespace {
-struct Options : AskOptions {
+struct ConvertOptions : AskOptions {
     std::string source, dest, toCrs, columns, extent, grid, operation;
     std::string resampling = "bilinear", compression = "deflate";
     std::vector<std::string> computing;
@@ -42,13 +42,13 @@ Result<crs::CrsPtr> withGrid(const crs::CrsPtr& from, const crs::CrsPtr& target,
 }
 
 // A CRS whose datum is left by what was asked for: a grid file, a chosen operation, or neither.
-Result<crs::CrsPtr> led(const crs::CrsPtr& from, const crs::CrsPtr& target, const Options& o) {
+Result<crs::CrsPtr> led(const crs::CrsPtr& from, const crs::CrsPtr& target, const ConvertOptions& o) {
     auto out = o.grid.empty() ? Result<crs::CrsPtr>(from) : withGrid(from, target, o.grid);
     if (!out || o.operation.empty()) return out;
     return crs::withOperation(*out, target, o.operation);
 }
 
-Result<RasterPtr> regridded(const RasterPtr& source, const Options& o, const crs::CrsPtr& target,
+Result<RasterPtr> regridded(const RasterPtr& source, const ConvertOptions& o, const crs::CrsPtr& target,
                             const Context& context) {
     const auto way = crs::Transformation::between(source->info().crs, target);
     if (!way) return way.error();
@@ -72,12 +72,12 @@ Result<RasterPtr> regridded(const RasterPtr& source, const Options& o, const crs
         source, *way, target ? target : source->info().crs, *grid, resamplingNamed(o.resampling)));
 }
 
-Error noCrs(const Options& o) {
+Error noCrs(const ConvertOptions& o) {
     return {ErrorCode::InvalidArgument, o.source, "has no CRS to reproject from",
             "add --declare-crs with the CRS it is in"};
 }
 
-Result<void> convertRaster(RasterPtr raster, const Options& o, const crs::CrsPtr& declared,
+Result<void> convertRaster(RasterPtr raster, const ConvertOptions& o, const crs::CrsPtr& declared,
                            const crs::CrsPtr& target, const Context& context) {
     if (!io::writesRaster(o.dest))
         return Error{ErrorCode::Unsupported, o.dest, "rasters cannot be written in this format",
@@ -102,7 +102,7 @@ Result<void> convertRaster(RasterPtr raster, const Options& o, const crs::CrsPtr
 }
 
 // A layer goes through part by part where nothing has to be known of all of it.
-Result<void> convertParts(const FeatureSource& source, std::size_t layer, const Options& o,
+Result<void> convertParts(const FeatureSource& source, std::size_t layer, const ConvertOptions& o,
                           const crs::CrsPtr& declared, const crs::CrsPtr& target,
                           const Context& context) {
     session::Converting how;
@@ -133,7 +133,7 @@ Result<void> convertParts(const FeatureSource& source, std::size_t layer, const 
     return {};
 }
 
-Result<void> convertFeatures(const FeatureSource& source, const Options& o,
+Result<void> convertFeatures(const FeatureSource& source, const ConvertOptions& o,
                              const crs::CrsPtr& declared, const crs::CrsPtr& target,
                              const Context& context) {
     if (!io::writesVector(o.dest))
@@ -200,7 +200,7 @@ Result<void> convertFeatures(const FeatureSource& source, const Options& o,
     return io::writeTable(table, o.dest, context.progress.part(0.5, 1), replacing(o.mayReplace));
 }
 
-Result<void> convert(const Options& o, const Context& context) {
+Result<void> convert(const ConvertOptions& o, const Context& context) {
     if (const auto fine = checkOutput(o.dest, o.mayReplace); !fine) return fine;
     crs::CrsPtr declared, target;
     if (!o.declareCrs.empty()) {
@@ -227,7 +227,7 @@ Result<void> convert(const Options& o, const Context& context) {
 
 void addConvert(CLI::App& app, const AddCommand& add) {
     auto* c = app.add_subcommand("convert", "Write a source in another format, CRS or grid");
-    auto o = std::make_shared<Options>();
+    auto o = std::make_shared<ConvertOptions>();
     c->add_option("SOURCE", o->source)->required();
     c->add_option("DEST", o->dest,
                   "Format by suffix: " + io::suffixWords(io::Writes::Rasters) + "; " +

@@ -5,7 +5,7 @@
 
 namespace ledge::cli {
 namespace {
-struct Options {
+struct DeriveFeaturesOptions {
     std::string source, layer, declareCrs, dest, with, withLayer, withDeclareCrs;
     int withBand = 1;
     session::Settings settings;
@@ -21,7 +21,7 @@ doc::LineageInput inputOf(const std::string& path, const std::string& layer,
     return out;
 }
 
-Result<void> derive(const session::Operation& operation, const Options& o, const Context& context) {
+Result<void> derive(const session::Operation& operation, const DeriveFeaturesOptions& o, const Context& context) {
     if (const auto fine = checkOutput(o.dest, o.mayReplace); !fine) return fine;
     const bool needsOther = operation.beside == session::Beside::Features ||
                             operation.beside == session::Beside::Raster;
@@ -51,7 +51,7 @@ void addDeriveFeatures(CLI::App& app, const AddCommand& add) {
     for (const session::Operation& operation : session::operations()) {
         if (!operation.isOfFeatures) continue;
         auto* c = all->add_subcommand(operation.name, operation.help);
-        auto o = std::make_shared<Options>();
+        auto o = std::make_shared<DeriveFeaturesOptions>();
         c->add_option("SOURCE", o->source)->required();
         c->add_option("DEST", o->dest, "Format by suffix: " + io::suffixWords(io::Writes::Tables))
             ->required();

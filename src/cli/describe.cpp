@@ -70,13 +70,13 @@ Result<void> describeRaster(const RasterSource& raster, bool withNumbers, std::s
             if (!computed) return computed.error();
             numbers = *computed;
         }
-        Json json{{"type", cellTypeName(band.type)},
+        Json said{{"type", cellTypeName(band.type)},
                   {"nodata", band.nodata ? number(*band.nodata) : Json(nullptr)},
                   {"min", number(numbers.min)},
                   {"max", number(numbers.max)},
                   {"unit", band.unit}};
         if (withNumbers)
-            json.update({{"mean", number(numbers.mean)},
+            said.update({{"mean", number(numbers.mean)},
                          {"stddev", number(numbers.deviation)},
                          {"count", numbers.count},
                          {"missing", numbers.missing}});
@@ -85,15 +85,15 @@ Result<void> describeRaster(const RasterSource& raster, bool withNumbers, std::s
             const auto counted =
                 histogram(raster, static_cast<int>(i), numbers.min, high, bins, context.progress);
             if (!counted) return counted.error();
-            json["histogram"] = {
+            said["histogram"] = {
                 {"low", counted->low}, {"high", counted->high}, {"counts", counted->counts}};
         }
-        if (!band.name.empty()) json["name"] = band.name;
-        if (band.role != BandRole::Data) json["role"] = roleName(band.role);
+        if (!band.name.empty()) said["name"] = band.name;
+        if (band.role != BandRole::Data) said["role"] = roleName(band.role);
         if (band.scale != 1 || band.offset != 0)
-            json.update({{"scale", band.scale}, {"offset", band.offset}});
-        if (!band.palette.empty()) json["palette"] = band.palette.size();
-        bands.push_back(std::move(json));
+            said.update({{"scale", band.scale}, {"offset", band.offset}});
+        if (!band.palette.empty()) said["palette"] = band.palette.size();
+        bands.push_back(std::move(said));
         words += "band " + std::to_string(i + 1) + "   " + cellTypeName(band.type) +
                  unitWords(band.unit) + bandWords(band);
         if (withNumbers)

@@ -10,12 +10,12 @@
 
 namespace ledge::cli {
 namespace {
-struct Options {
+struct GeodesicOptions {
     std::string crs, ellipsoid, file = "-";
     int digits = 0;
 };
 
-Result<crs::Geodesic> geodesicOf(const Options& o, const Context& context) {
+Result<crs::Geodesic> geodesicOf(const GeodesicOptions& o, const Context& context) {
     if (!o.crs.empty()) {
         const auto crs = crsArgument(o.crs, context);
         if (!crs) return crs.error();
@@ -36,7 +36,7 @@ Result<crs::Geodesic> geodesicOf(const Options& o, const Context& context) {
 
 class Table {
 public:
-    explicit Table(const Options& o) : m_digits(o.digits) {}
+    explicit Table(const GeodesicOptions& o) : m_digits(o.digits) {}
     std::string text(double v) const {
         if (std::isnan(v)) return "";
         return m_digits > 0 ? roundedNumber(v, m_digits) : exactNumber(v);
@@ -53,7 +53,7 @@ private:
 
 // Rows of four numbers through a function; rows without them give empty cells.
 template <typename F>
-Result<void> eachRow(const Options& o, const std::vector<std::string>& names,
+Result<void> eachRow(const GeodesicOptions& o, const std::vector<std::string>& names,
                      const std::string& header, const F& result) {
     auto in = CsvInput::open(o.file);
     if (!in) return in.error();
@@ -80,7 +80,7 @@ Result<void> eachRow(const Options& o, const std::vector<std::string>& names,
     return {};
 }
 
-Result<void> inverse(const Options& o, const Context& context) {
+Result<void> inverse(const GeodesicOptions& o, const Context& context) {
     const auto geodesic = geodesicOf(o, context);
     if (!geodesic) return geodesic.error();
     return eachRow(o, {"lon1", "lat1", "lon2", "lat2"},
@@ -91,7 +91,7 @@ Result<void> inverse(const Options& o, const Context& context) {
                    });
 }
 
-Result<void> direct(const Options& o, const Context& context) {
+Result<void> direct(const GeodesicOptions& o, const Context& context) {
     const auto geodesic = geodesicOf(o, context);
     if (!geodesic) return geodesic.error();
     return eachRow(o, {"lon1", "lat1", "bearing_start_deg", "distance_m"},
@@ -101,7 +101,7 @@ Result<void> direct(const Options& o, const Context& context) {
                    });
 }
 
-Result<void> area(const Options& o, const Context& context) {
+Result<void> area(const GeodesicOptions& o, const Context& context) {
     const auto geodesic = geodesicOf(o, context);
     if (!geodesic) return geodesic.error();
     auto in = CsvInput::open(o.file);
@@ -135,7 +135,7 @@ void addGeodesic(CLI::App& app, const AddCommand& add) {
     c->require_subcommand(1);
     const auto make = [&](const char* name, const char* what, auto run) {
         auto* sub = c->add_subcommand(name, what);
-        auto o = std::make_shared<Options>();
+        auto o = std::make_shared<GeodesicOptions>();
         auto* crs = sub->add_option("--crs", o->crs, "Ellipsoid of this CRS: EPSG:n, WKT or @file");
         auto* own = sub->add_option("--ellipsoid", o->ellipsoid,
                                     "Semi-major axis in metres and inverse flattening: A,INVF");

@@ -13,7 +13,7 @@
 
 namespace ledge::cli {
 namespace {
-struct Options {
+struct RenderOptions {
     std::string project, sheet, view, size = "1600x1000", out, panel, title, page, filter;
     std::vector<std::string> texts;
     double dpi = 300;
@@ -43,7 +43,7 @@ void report(const carto::MapReport& report, const doc::Document& document, const
 }
 
 // The project as it was asked for: other words, another page, other rows; nothing of it is saved.
-Result<doc::Document> overridden(doc::Document document, const Options& o,
+Result<doc::Document> overridden(doc::Document document, const RenderOptions& o,
                                  const doc::Sheet& sheet) {
     const std::string target = "#" + std::to_string(sheet.id);
     const auto edit = [&](const char* name, doc::EditWords words) -> Result<void> {
@@ -107,7 +107,7 @@ void tellRemarks(const doc::Document& document, const doc::Sheet& sheet,
                   << (remark.mend.isEmpty() ? "" : " (" + remark.mend.toStdString() + ")") << '\n';
 }
 
-Result<void> render(const Options& o, const Context& context) {
+Result<void> render(const RenderOptions& o, const Context& context) {
     if (!o.checks)
         if (const auto fine = checkOutput(o.out, o.mayReplace); !fine) return fine;
     auto document = session::loadProject(o.project);
@@ -164,7 +164,7 @@ Result<void> render(const Options& o, const Context& context) {
 
 void addRender(CLI::App& app, const AddCommand& add) {
     auto* c = app.add_subcommand("render", "A sheet or view of a project as a file");
-    auto o = std::make_shared<Options>();
+    auto o = std::make_shared<RenderOptions>();
     c->add_option("PROJECT", o->project)->required();
     auto* sheet = c->add_option("--sheet", o->sheet, "Name of a sheet");
     auto* view = c->add_option("--view", o->view, "Name of a saved view")->excludes(sheet);

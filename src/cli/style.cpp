@@ -10,7 +10,7 @@
 
 namespace ledge::cli {
 namespace {
-struct Options {
+struct StyleOptions {
     std::string project, layer, save, load;
     bool mayReplace = false;
     int set = 1;
@@ -21,12 +21,12 @@ const doc::Layer* layerCalled(const doc::Document& document, const std::string& 
         if (one->name == name) return one.get();
     return nullptr;
 }
-Error noLayer(const Options& o) {
+Error noLayer(const StyleOptions& o) {
     return {ErrorCode::NotFound, "layer \"" + o.layer + "\"", "is not in the project",
             "see them with: ledge describe " + o.project};
 }
 
-Result<void> style(const Options& o, const Context& context) {
+Result<void> style(const StyleOptions& o, const Context& context) {
     session::ProjectStamp stamp;
     const auto document = session::loadProject(o.project, &stamp);
     if (!document) return document.error();
@@ -55,7 +55,7 @@ Result<void> style(const Options& o, const Context& context) {
     return session::saveProject(next->document, o.project, &stamp);
 }
 
-Result<void> labels(const Options& o, const Context& context) {
+Result<void> labels(const StyleOptions& o, const Context& context) {
     session::ProjectStamp stamp;
     const auto document = session::loadProject(o.project, &stamp);
     if (!document) return document.error();
@@ -87,7 +87,7 @@ Result<void> labels(const Options& o, const Context& context) {
 
 void addStyle(CLI::App& app, const AddCommand& add) {
     auto* c = app.add_subcommand("style", "Write a layer's style to a file, or take one from it");
-    auto o = std::make_shared<Options>();
+    auto o = std::make_shared<StyleOptions>();
     c->add_option("PROJECT", o->project)->required();
     c->add_option("LAYER", o->layer, "By its name")->required();
     auto* save = c->add_option("--save", o->save, "A .ledgestyle file, or .sld (OGC SLD 1.1)");
@@ -102,7 +102,7 @@ void addStyle(CLI::App& app, const AddCommand& add) {
     });
     auto* l = app.add_subcommand("labels", "Write labels placed by hand to a file, or take them "
                                            "from one");
-    auto p = std::make_shared<Options>();
+    auto p = std::make_shared<StyleOptions>();
     l->add_option("PROJECT", p->project)->required();
     l->add_option("LAYER", p->layer, "By its name")->required();
     l->add_option("--set", p->set, "Of its label sets, from 1")->check(CLI::Range(1, 1000));

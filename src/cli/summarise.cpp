@@ -9,7 +9,7 @@
 
 namespace ledge::cli {
 namespace {
-struct Options : AskOptions {
+struct SummariseOptions : AskOptions {
     std::string source, column, by;
     int band = 1;
     bool byClass = false;
@@ -19,7 +19,7 @@ constexpr std::size_t kMostClasses = 65536;
 // "" for none, so that a cell stays empty.
 std::string cell(double v) { return std::isfinite(v) ? exactNumber(v) : std::string(); }
 
-Result<void> summariseColumn(const Options& o, const Context& context) {
+Result<void> summariseColumn(const SummariseOptions& o, const Context& context) {
     const auto table =
         tableOf(o.source, o.layer, o.declareCrs, context, context.progress.part(0, 0.5), o.reading,
                 keepFor(o, o.by.empty() ? std::vector{o.column} : std::vector{o.column, o.by}));
@@ -69,7 +69,7 @@ Result<void> summariseColumn(const Options& o, const Context& context) {
     return {};
 }
 
-Result<void> summarise(const Options& o, const Context& context) {
+Result<void> summarise(const SummariseOptions& o, const Context& context) {
     if (!o.column.empty()) return summariseColumn(o, context);
     if (!o.byClass)
         return Error{ErrorCode::InvalidArgument, "summarise", "it is not said what to sum up",
@@ -118,7 +118,7 @@ Result<void> summarise(const Options& o, const Context& context) {
 void addSummarise(CLI::App& app, const AddCommand& add) {
     auto* c = app.add_subcommand("summarise",
                                  "What a column of features, or the classes of a raster, come to");
-    auto o = std::make_shared<Options>();
+    auto o = std::make_shared<SummariseOptions>();
     c->add_option("SOURCE", o->source)->required();
     c->add_option("--column", o->column,
                   "Of features: a field or formula; count, sum, mean and their like");

@@ -9,12 +9,12 @@
 
 namespace ledge::cli {
 namespace {
-struct Options : Deriving {
+struct TerrainOptions : Deriving {
     std::string dem, heightUnit = "auto";
     double azimuth = 315, altitude = 45;
 };
 
-Result<void> deriveHeights(const session::Operation& operation, const Options& o,
+Result<void> deriveHeights(const session::Operation& operation, const TerrainOptions& o,
                            const Context& context) {
     auto dem = inputAt(o.dem);
     std::string unit = o.heightUnit;
@@ -146,7 +146,7 @@ void addTerrain(CLI::App& app, const AddCommand& add) {
     for (const session::Operation& operation : session::operations()) {
         if (!operation.readsHeights) continue;
         auto* c = terrain->add_subcommand(operation.name, operation.help);
-        auto o = std::make_shared<Options>();
+        auto o = std::make_shared<TerrainOptions>();
         c->add_option("DEM", o->dem)->required();
         c->add_option("DEST", o->dest)->required();
         o->compression = "none";

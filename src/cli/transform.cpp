@@ -9,14 +9,14 @@
 
 namespace ledge::cli {
 namespace {
-struct Options {
+struct TransformOptions {
     std::string from, to, file = "-", grid, operation;
     int digits = 0;
 };
 
 constexpr std::size_t kBatch = 4096;
 
-Result<void> transform(const Options& o, const Context& context) {
+Result<void> transform(const TransformOptions& o, const Context& context) {
     auto from = crsArgument(o.from, context);
     const auto to = crsArgument(o.to, context);
     if (!from) return from.error();
@@ -91,7 +91,7 @@ Result<void> transform(const Options& o, const Context& context) {
 
 void addTransform(CLI::App& app, const AddCommand& add) {
     auto* c = app.add_subcommand("transform", "Coordinates from one CRS to another, as CSV");
-    auto o = std::make_shared<Options>();
+    auto o = std::make_shared<TransformOptions>();
     c->add_option("--from", o->from, "EPSG:n, WKT or @file")->required();
     c->add_option("--to", o->to, "EPSG:n, WKT or @file")->required();
     c->add_option("FILE", o->file, "CSV with columns x,y[,z]; - or nothing: standard input");

@@ -38,9 +38,9 @@ struct Cell {
     std::size_t r = 0, c = 0;
 };
 
-class World {
+class Country {
 public:
-    explicit World(const Terrain& t) : m_t(t), m_back(*t.toWorld.inverse()) {}
+    explicit Country(const Terrain& t) : m_t(t), m_back(*t.toWorld.inverse()) {}
     Point at(double r, double c) const { return m_t.toWorld({c + 0.5, r + 0.5}); }
     Point at(Cell cell) const { return at(double(cell.r), double(cell.c)); }
     Cell cellOf(Point p) const {
@@ -109,7 +109,7 @@ const std::vector<std::string> kSummits{"Skerra Fell", "Hult Hamar", "Raven Stac
                                         "Mjolla",      "The Saddle", "Grey Cairn",
                                         "Vardin",      "Brim Hamar", "Ulsta Fell"};
 
-void makeCoast(const World& w, Lists& out) {
+void makeCoast(const Country& w, Lists& out) {
     out.coast = table("coast", GeometryType::Polygon,
                       {{"name", FieldType::Text}, {"area_km2", FieldType::Real}});
     const auto islands = areasAbove(w.terrain().heights, w.terrain().toWorld, 0.0, 9000);
@@ -119,7 +119,7 @@ void makeCoast(const World& w, Lists& out) {
     }
 }
 
-void makeLochs(const World& w, Lists& out) {
+void makeLochs(const Country& w, Lists& out) {
     out.lochs = table(
         "lochs", GeometryType::Polygon,
         {{"name", FieldType::Text}, {"area_ha", FieldType::Real}, {"height_m", FieldType::Real}});
@@ -141,7 +141,7 @@ void makeLochs(const World& w, Lists& out) {
     }
 }
 
-void makeStreams(const World& w, const Flow& flow, Lists& out) {
+void makeStreams(const Country& w, const Flow& flow, Lists& out) {
     out.streams = table(
         "streams", GeometryType::Line,
         {{"name", FieldType::Text}, {"order", FieldType::Integer}, {"length_km", FieldType::Real}});
@@ -205,7 +205,7 @@ void makeStreams(const World& w, const Flow& flow, Lists& out) {
     }
 }
 
-std::vector<Point> findSettlements(const World& w, Random& random) {
+std::vector<Point> findSettlements(const Country& w, Random& random) {
     std::vector<Point> out;
     for (int tries = 0; tries < 60000 && out.size() < kSettlements.size(); ++tries) {
         const Point p{random.between(396500, 423500), random.between(6818500, 6840000)};
@@ -222,7 +222,7 @@ std::vector<Point> findSettlements(const World& w, Random& random) {
     return out;
 }
 
-std::vector<Cell> findSummits(const World& w) {
+std::vector<Cell> findSummits(const Country& w) {
     const auto& z = w.terrain().heights;
     const auto reach = static_cast<std::size_t>(900 / w.terrain().cell);
     std::vector<Cell> tops;
@@ -251,7 +251,7 @@ std::vector<Cell> findSummits(const World& w) {
 // Cheapest way on a coarse grid: walking time grows with slope (Tobler 1993), water is closed.
 class Walker {
 public:
-    Walker(const World& w, double step, bool isRoad) : m_w(w), m_step(step), m_isRoad(isRoad) {
+    Walker(const Country& w, double step, bool isRoad) : m_w(w), m_step(step), m_isRoad(isRoad) {
         const auto& t = w.terrain();
         m_rows = static_cast<std::size_t>(double(t.heights.rows()) * t.cell / step);
         m_cols = static_cast<std::size_t>(double(t.heights.cols()) * t.cell / step);
@@ -318,7 +318,7 @@ private:
             std::clamp((m_origin.y - p.y) / m_step, 0.0, double(m_rows - 1)));
         return r * m_cols + c;
     }
-    const World& m_w;
+    const Country& m_w;
     double m_step;
     bool m_isRoad;
     std::size_t m_rows = 0, m_cols = 0;
@@ -327,7 +327,7 @@ private:
     std::vector<bool> m_wet;
 };
 
-void makePlaces(const World& w, const std::vector<Point>& towns, const std::vector<Cell>& summits,
+void makePlaces(const Country& w, const std::vector<Point>& towns, const std::vector<Cell>& summits,
                 Random& random, Lists& out) {
     out.places = table("places", GeometryType::Point,
                        {{"name", FieldType::Text},
@@ -349,7 +349,7 @@ void makePlaces(const World& w, const std::vector<Point>& towns, const std::vect
              std::round(double(w.height(w.at(summits[i])))), Value()});
 }
 
-void makeWays(const World& w, const std::vector<Point>& towns, const std::vector<Cell>& summits,
+void makeWays(const Country& w, const std::vector<Point>& towns, const std::vector<Cell>& summits,
               Lists& out) {
     out.paths = table("hill_paths", GeometryType::Line,
                       {{"name", FieldType::Text},
@@ -397,7 +397,7 @@ void makeWays(const World& w, const std::vector<Point>& towns, const std::vector
     }
 }
 
-void makeCrofts(const World& w, const std::vector<Point>& towns, Random& random, Lists& out) {
+void makeCrofts(const Country& w, const std::vector<Point>& towns, Random& random, Lists& out) {
     out.crofts = table("crofts", GeometryType::Polygon,
                        {{"croft", FieldType::Text},
                         {"township", FieldType::Text},
@@ -443,7 +443,7 @@ void makeCrofts(const World& w, const std::vector<Point>& towns, Random& random,
     }
 }
 
-void makeDistricts(const World& w, const std::vector<Point>& towns, Random& random, Lists& out) {
+void makeDistricts(const Country& w, const std::vector<Point>& towns, Random& random, Lists& out) {
     out.districts = table("districts", GeometryType::Polygon,
                           {{"name", FieldType::Text},
                            {"households", FieldType::Integer},
@@ -488,7 +488,7 @@ void makeDistricts(const World& w, const std::vector<Point>& towns, Random& rand
     }
 }
 
-void makeGauges(const World& w, Random& random, Lists& out) {
+void makeGauges(const Country& w, Random& random, Lists& out) {
     static const char* const kMonths[] = {"jan", "feb", "mar", "apr", "may", "jun",
                                           "jul", "aug", "sep", "oct", "nov", "dec"};
     std::vector<Field> fields{{"gauge", FieldType::Text}, {"height_m", FieldType::Real}};
@@ -526,7 +526,7 @@ Result<Features> makeFeatures(const Terrain& terrain, const Options& options,
                               const Progress& progress) {
     Lists out;
     Random random(options.seed * 1009 + 7);
-    const World w(terrain);
+    const Country w(terrain);
     makeCoast(w, out);
     makeLochs(w, out);
     progress.at(0.2);

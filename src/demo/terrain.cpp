@@ -11,7 +11,7 @@ namespace ledge::demo {
 namespace {
 // 36 x 24 km of open sea around 61.6 N 10.7 W; the islands are laid out from kIslandLeft,
 // kIslandTop.
-constexpr double kLeft = 392000, kTop = 6841020, kWidth = 36000, kHeight = 24000;
+constexpr double kWestEdge = 392000, kNorthEdge = 6841020, kWidth = 36000, kHeight = 24000;
 constexpr double kIslandLeft = 6000, kIslandTop = 2000;
 constexpr double kRelief = 0.62;  // of the eroded heights
 constexpr double kDrowning = 10;  // metres the sea rose over the eroded land
@@ -458,7 +458,7 @@ Result<Terrain> makeTerrain(const Options& options, const Progress& progress) {
 
     Terrain out;
     out.cell = cell;
-    out.toWorld = {cell, 0, kLeft, 0, -cell, kTop};
+    out.toWorld = {cell, 0, kWestEdge, 0, -cell, kNorthEdge};
     const Flow flow = routeFlow(z);
     out.lochDepth = Grid<float>(z.rows(), z.cols());
     for (std::size_t i = 0; i < z.cells().size(); ++i) {

@@ -5,6 +5,7 @@
 #include <QPdfWriter>
 #include <QSvgGenerator>
 
+#include "carto/qtext.h"
 #include "carto/sheet/panel_insets.h"
 #include "core/base/numbers.h"
 #include "core/crs/transformation.h"
@@ -25,7 +26,6 @@ namespace fs = std::filesystem;
 constexpr double kMostPixels = 5e8;
 constexpr double kPointsPerMm = 72 / 25.4;
 
-QString qtext(const std::string& s) { return QString::fromStdString(s); }
 
 Result<void> writePng(const QImage& image, double dpi, const fs::path& path) {
     io::Picture shape;

@@ -5,6 +5,7 @@
 #include <set>
 
 #include "carto/own_marks.h"
+#include "carto/qtext.h"
 #include "carto/sheet/panel_insets.h"
 #include "carto/sheet/picture_painter.h"
 #include "carto/sheet/table_painter.h"
@@ -22,7 +23,6 @@ constexpr double kLeastPt = 5, kLeastContrast = 3, kLeastShare = 0.5, kFarAcross
 // Share of the export's resolution below which a picture is coarse.
 constexpr double kCoarse = 0.6;
 
-QString text(const std::string& s) { return QString::fromStdString(s); }
 std::string target(doc::Id id) { return "#" + std::to_string(id); }
 
 double linear(std::uint8_t v) {
@@ -86,7 +86,7 @@ private:
              const char* member, const std::string& value) {
         say(item.id, said, mend, "item-set", {{"member", member}, {"value", value}});
     }
-    static QString name(const doc::SheetItem& item) { return text(item.name); }
+    static QString name(const doc::SheetItem& item) { return qtext(item.name); }
     void remove(const doc::SheetItem& item, const QString& said) {
         say(item.id, said, QObject::tr("Remove it"), "item-remove");
     }
@@ -134,7 +134,7 @@ private:
         if (carto::hasFont(family)) return;
         set(item,
             QObject::tr("The font %1 of %2 is not on this computer; another stands in")
-                .arg(text(family), name(item)),
+                .arg(qtext(family), name(item)),
             QObject::tr("Use the usual one"), "font", "");
     }
     // Lines that need more room than they have.
@@ -235,7 +235,7 @@ private:
     }
     void of(const doc::SheetItem& item, const doc::PictureItem& content) {
         const auto facts = carto::pictureFacts(content.file);
-        if (!facts) return remove(item, text(facts.error().text()));
+        if (!facts) return remove(item, qtext(facts.error().text()));
         if (facts->isDrawing) return;
         const QRectF rect = carto::contentRect(item);
         const double across = carto::pictureRect(rect, facts->size, content).width();
@@ -255,7 +255,7 @@ private:
     void of(const doc::SheetItem& item, const doc::TableItem& content) {
         size(item, content.sizePt);
         const auto table = carto::tableText(m_document, content, m_data);
-        if (!table) return remove(item, text(table.error().text()));
+        if (!table) return remove(item, qtext(table.error().text()));
         constexpr double kPx = 10;
         const QRectF rect = carto::contentRect(item);
         QImage nowhere(1, 1, QImage::Format_RGB32);
@@ -279,7 +279,7 @@ private:
     void of(const doc::SheetItem& item, const doc::UnknownItem& content) {
         say(item.id,
             QObject::tr("%1 is of a kind (%2) that this version cannot draw")
-                .arg(name(item), text(content.kind)),
+                .arg(name(item), qtext(content.kind)),
             QObject::tr("Hide it"), "item-visible", {{"visible", "no"}});
     }
     void of(const doc::SheetItem& item, const doc::MapPanel& content) {
@@ -293,8 +293,8 @@ private:
         if (std::abs(round / scale - 1) > 0.002 && content.follows == 0)
             say(item.id,
                 QObject::tr("The scale of %1 is not round: 1 : %2")
-                    .arg(name(item), text(formatNumber(std::round(scale)))),
-                QObject::tr("Make it 1 : %1").arg(text(formatNumber(round))), "panel-scale",
+                    .arg(name(item), qtext(formatNumber(std::round(scale)))),
+                QObject::tr("Make it 1 : %1").arg(qtext(formatNumber(round))), "panel-scale",
                 {{"scale", exactNumber(round)}});
         auto readable = content.grids;
         std::erase_if(readable, [](const doc::PanelGrid& grid) {
@@ -365,7 +365,7 @@ private:
     void noLegend(doc::Id layer, doc::Id panel) {
         const auto* classed = m_document.layer(layer);
         const QString said = QObject::tr("No legend says what the classes of %1 are")
-                                 .arg(text(classed ? classed->name : ""));
+                                 .arg(qtext(classed ? classed->name : ""));
         for (const doc::SheetItem& item : m_sheet.items) {
             const auto* legend = item.as<doc::LegendItem>();
             const auto* of = legend ? m_sheet.panel(legend->panel) : nullptr;

@@ -5,6 +5,9 @@
 
 namespace ledge::session {
 
+/// What OGC standards take for a pixel, millimetres.
+inline constexpr double kPixelMm = 0.28;
+
 /// A condition as an OGC filter (Filter Encoding 1.1) below a node: comparisons, LIKE, BETWEEN, IS
 /// NULL, arithmetic, AND, OR, NOT. False, with nothing added, for what filters of that version do
 /// not have.

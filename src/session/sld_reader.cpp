@@ -7,7 +7,6 @@
 
 namespace ledge::session {
 namespace {
-constexpr double kPixelMm = 0.28;
 constexpr std::size_t kMostRules = 10'000;
 
 struct Rule {

@@ -8,7 +8,6 @@
 
 namespace ledge::session {
 namespace {
-constexpr double kPixelMm = 0.28;
 
 std::string px(double mm) { return roundedNumber(mm / kPixelMm, 4); }
 std::string hex(Colour c) { return colourText({c.r, c.g, c.b, 255}); }

@@ -20,6 +20,7 @@
 #include "session/export_sheet.h"
 #include "session/project_store.h"
 #include "support/coarse_demo.h"
+#include "support/places.h"
 #include "support/sheet_window.h"
 
 using namespace ledge;
@@ -93,7 +94,7 @@ private slots:
         const doc::MapPanel byHand = panel("Map panel");
         const auto ledge = [&](const QStringList& words) {
             QProcess process;
-            process.start(LEDGE_PROGRAM, words);
+            process.start(test::kProgram, words);
             QVERIFY(process.waitForFinished(60000));
             QVERIFY2(process.exitCode() == 0, process.readAllStandardError());
         };

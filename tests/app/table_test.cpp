@@ -12,6 +12,7 @@
 
 #include "app/widgets/code_view.h"
 #include "session/aside.h"
+#include "support/places.h"
 #include "support/table_window.h"
 
 using namespace ledge;
@@ -406,7 +407,7 @@ private slots:
         QProcess program;
         program.setWorkingDirectory(
             QString::fromStdString(test::coarseDemo(30).parent_path().string()));
-        program.start("sh", {"-c", command.replace(0, 5, QString("'%1'").arg(LEDGE_PROGRAM))});
+        program.start("sh", {"-c", command.replace(0, 5, QString("'%1'").arg(test::kProgram))});
         QVERIFY(program.waitForFinished());
         const QString said = program.readAllStandardOutput();
         QVERIFY2(program.exitCode() == 0, program.readAllStandardError().constData());

@@ -15,9 +15,10 @@
 #include "core/globe/mapping.h"
 #include "core/globe/raster_extent.h"
 #include "document/edits/sheet_edits.h"
-#include "document/json/described.h"
+#include "document/json/described_names.h"
 #include "support/continents.h"
 #include "support/drawn_world.h"
+#include "support/places.h"
 
 using namespace ledge;
 using namespace ledge::carto;
@@ -270,7 +271,7 @@ private slots:
             now = sheetOf(doc::CreditsItem{"drawn by hand", 7, doc::Align::Right});
         if (rest == "profile") now = sheetOf(doc::ProfileItem{0});
         QVERIFY(!now.isNull());
-        const QString path = QString(LEDGE_TEST_DATA "/golden/%1.png")
+        const QString path = (test::kTestData + QString("/golden/%1.png"))
                                  .arg(QString(name).replace(QRegularExpression("[ @,]"), "-"));
         if (qEnvironmentVariable("LEDGE_GOLDEN") == "write") QVERIFY(now.save(path));
         const QImage golden = QImage(path).convertToFormat(QImage::Format_RGB32);

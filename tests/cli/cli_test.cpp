@@ -579,7 +579,7 @@ private slots:
     void stopsOnInterruptAndLeavesNothing() {
         QProcess process;
         process.setWorkingDirectory(m_dir.path());
-        process.start(LEDGE_PROGRAM, {"demo", "stopped", "--cell", "10"});
+        process.start(test::kProgram, {"demo", "stopped", "--cell", "10"});
         QVERIFY(process.waitForStarted());
         QTest::qWait(700);
         process.terminate();

@@ -211,7 +211,7 @@ private slots:
             QVERIFY(run(write("few/crofts.geojson")).code == 0);
             QProcess process;
             process.setWorkingDirectory(m_dir.path());
-            process.start(LEDGE_PROGRAM, write("crofts.geojson"));
+            process.start(test::kProgram, write("crofts.geojson"));
             QVERIFY(process.waitForStarted());
             seed = seed * 1664525 + 1013904223;
             ::usleep(seed / 4096 % whole);
@@ -302,7 +302,7 @@ private slots:
             QVERIFY(QFile::copy(path("few/crofts.geojson"), path("out/" + layer + ".geojson")));
             auto& process = writers.emplace_back(std::make_unique<QProcess>());
             process->setWorkingDirectory(m_dir.path());
-            process->start(LEDGE_PROGRAM,
+            process->start(test::kProgram,
                            {"convert", "out/" + layer + ".geojson", "out/all.gpkg", "--replace"});
         }
         for (auto& process : writers) {
@@ -341,7 +341,7 @@ private slots:
         QFETCH(int, signal);
         QProcess process;
         process.setWorkingDirectory(m_dir.path());
-        process.start(LEDGE_PROGRAM, {"transform", "--from", "4326", "--to", "3857"});
+        process.start(test::kProgram, {"transform", "--from", "4326", "--to", "3857"});
         QVERIFY(process.waitForStarted());
         QTest::qWait(300);
         QCOMPARE(::kill(static_cast<pid_t>(process.processId()), signal), 0);
@@ -382,7 +382,7 @@ private slots:
         add("endless", "");
         QProcess process;
         process.setWorkingDirectory(m_dir.path());
-        process.start(LEDGE_PROGRAM, {"describe", "out/bomb.gpkg"});
+        process.start(test::kProgram, {"describe", "out/bomb.gpkg"});
         QVERIFY(process.waitForStarted());
         QTest::qWait(500);
         QCOMPARE(process.state(), QProcess::Running);

@@ -47,7 +47,7 @@ sed 's|^inline constexpr ItemKindInfo kItemKind<UnknownItem>|inline constexpr It
 template <>\
 &|' "$sources/document/kinds.h" > "$work/document/kinds.h"
 must document/document.cpp
-mustNot document/json/project_json.cpp BeaconItem
+mustNot document/json/sheet_values.cpp BeaconItem
 
 # Its description.
 sed 's|^LEDGE_DESCRIBED(UnknownItem)|LEDGE_DESCRIBED(BeaconItem) {\
@@ -55,7 +55,7 @@ sed 's|^LEDGE_DESCRIBED(UnknownItem)|LEDGE_DESCRIBED(BeaconItem) {\
     a("word", s.word);\
 }\
 &|' "$sources/document/json/described_sheet.h" > "$work/document/json/described_sheet.h"
-must document/json/project_json.cpp
+must document/json/sheet_values.cpp
 must document/edits/sheet_rows.cpp
 mustNot carto/sheet_painter.cpp BeaconItem
 
@@ -65,5 +65,7 @@ sed 's|^    Result<void> draw(const doc::UnknownItem&|    Result<void> draw(cons
 must carto/sheet_painter.cpp
 
 # And it goes through a project.
-"$compiler" -std=c++20 -I"$work" -I"$sources" $flags "$here/beacon.cpp" "$sources/document/label_pins.cpp" "$core" -o "$work/beacon" -licuuc -lpthread
+"$compiler" -std=c++20 -I"$work" -I"$sources" $flags "$here/beacon.cpp" "$sources/document/label_pins.cpp" \
+    "$sources/document/json/style_values.cpp" "$sources/document/json/layer_values.cpp" \
+    "$sources/document/json/sheet_values.cpp" "$core" -o "$work/beacon" -licuuc -lpthread
 "$work/beacon"

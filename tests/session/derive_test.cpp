@@ -13,6 +13,7 @@
 #include "session/derive/ready_formulas.h"
 #include "session/new_layers.h"
 #include "session/terrain_files.h"
+#include "support/places.h"
 
 using namespace ledge;
 using namespace ledge::session;
@@ -155,7 +156,7 @@ private slots:
             QString::fromStdString(commandOf(made, "by_command_" + target.toStdString()));
         QProcess process;
         process.setWorkingDirectory(m_dir.path());
-        const QString folder = QString(LEDGE_PROGRAM).section('/', 0, -2);
+        const QString folder = QString(test::kProgram).section('/', 0, -2);
         process.start("sh", {"-c", "PATH=\"" + folder + ":$PATH\"\n" +
                                        QString(command).replace("\n", " \\\n")});
         QVERIFY(process.waitForFinished());
@@ -346,7 +347,7 @@ private slots:
         QVERIFY(!fine);
         QProcess process;
         process.setWorkingDirectory(m_dir.path());
-        process.start(LEDGE_PROGRAM,
+        process.start(test::kProgram,
                       {"terrain", operation, "dem.tif", "refused.tif", "--" + key + "=" + value});
         QVERIFY(process.waitForFinished());
         QCOMPARE(process.exitCode(), 2);
@@ -397,7 +398,7 @@ private slots:
         process.setWorkingDirectory(m_dir.path());
         process.start(
             "sh",
-            {"-c", QString("trap '' XFSZ; ulimit -f 8; exec '%1' %2").arg(LEDGE_PROGRAM, command)});
+            {"-c", QString("trap '' XFSZ; ulimit -f 8; exec '%1' %2").arg(test::kProgram, command)});
         QVERIFY(process.waitForFinished());
         const QString said = process.readAllStandardError();
         QCOMPARE(process.exitStatus(), QProcess::NormalExit);

@@ -5,6 +5,8 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include "support/places.h"
+
 namespace ledge::test {
 
 /// The `ledge` program as scripts see it, in a folder of its own.
@@ -15,7 +17,7 @@ protected:
         QString out, err;
     };
     Ran run(const QStringList& arguments, const QByteArray& input = {}) const {
-        return start(LEDGE_PROGRAM, arguments, input);
+        return start(kProgram, arguments, input);
     }
     /// A line of shell; the program is "$LEDGE".
     Ran shell(const QString& line) const { return start("sh", {"-c", line}, {}); }
@@ -58,7 +60,7 @@ private:
         QProcess process;
         process.setWorkingDirectory(m_dir.path());
         auto environment = QProcessEnvironment::systemEnvironment();
-        environment.insert("LEDGE", LEDGE_PROGRAM);
+        environment.insert("LEDGE", kProgram);
         process.setProcessEnvironment(environment);
         process.start(program, arguments);
         process.write(input);

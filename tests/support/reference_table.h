@@ -4,6 +4,8 @@
 #include <map>
 #include <vector>
 
+#include "support/places.h"
+
 namespace ledge::test {
 
 using Row = std::map<QString, QString>;
@@ -26,7 +28,7 @@ inline QStringList splitCsv(const QString& line) {
 
 /// Rows of a table in tests/data; lines that start with # are comments, the next is the header.
 inline std::vector<Row> readTable(const QString& name) {
-    QFile file(QStringLiteral(LEDGE_TEST_DATA "/") + name);
+    QFile file(kTestData + QStringLiteral("/") + name);
     if (!file.open(QIODevice::ReadOnly)) qFatal("missing table %s", qPrintable(name));
     std::vector<Row> out;
     QStringList header;

@@ -4,6 +4,7 @@
 
 #include "app/widgets/form.h"
 #include "app/workspace.h"
+#include "carto/qtext.h"
 
 namespace ledge::app {
 
@@ -31,6 +32,5 @@ private:
     QVBoxLayout* m_rows;
 };
 
-inline QString qtext(const std::string& s) { return QString::fromStdString(s); }
 
 }  // namespace ledge::app

@@ -1,13 +1,10 @@
 #include "app/benches/operation_form.h"
 #include "app/widgets/rows.h"
 
+#include "carto/qtext.h"
 #include "core/base/numbers.h"
 
 namespace ledge::app {
-namespace {
-QString qtext(const std::string& s) { return QString::fromStdString(s); }
-}  // namespace
-
 OperationForm::OperationForm(QWidget* parent) : QWidget(parent), m_rows(new QVBoxLayout(this)) {
     m_rows->setContentsMargins(0, 0, 0, 0);
     m_rows->setSpacing(6);

@@ -5,6 +5,7 @@
 #include <QMenu>
 
 #include "app/sheet/item_menu.h"
+#include "app/sheet/on_paper.h"
 #include "app/theme.h"
 #include "app/widgets/rows.h"
 #include "core/base/numbers.h"
@@ -20,7 +21,6 @@
 
 namespace ledge::app {
 namespace {
-std::string placeText(Point at) { return exactNumber(at.x) + "," + exactNumber(at.y); }
 
 QString mmText(double mm) {
     return QString::fromStdString(formatNumber(std::round(mm * 100) / 100, {-1, false})) + " mm";

@@ -2,16 +2,12 @@
 
 #include <cmath>
 
+#include "app/sheet/on_paper.h"
 #include "app/theme.h"
 #include "core/base/numbers.h"
 #include "document/edits/shape_corners.h"
 
 namespace ledge::app {
-namespace {
-QPointF qt(Point p) { return {p.x, p.y}; }
-double tenth(double mm) { return std::round(mm * 10) / 10; }
-}  // namespace
-
 const doc::SheetItem* CornerTool::item() const {
     const doc::Sheet* sheet = m_workspace.sheet();
     const auto* found = sheet && m_item != 0 ? sheet->item(m_item) : nullptr;

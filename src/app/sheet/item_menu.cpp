@@ -7,6 +7,7 @@
 #include <QRegularExpression>
 
 #include "app/benches/bench_page.h"
+#include "app/sheet/on_paper.h"
 #include "core/base/numbers.h"
 #include "document/edits/item_layout.h"
 #include "document/json/members.h"
@@ -17,7 +18,6 @@ namespace ledge::app {
 namespace {
 constexpr const char* kMime = "application/x-indigo-ledge-items";
 
-std::string placeText(Point at) { return exactNumber(at.x) + "," + exactNumber(at.y); }
 
 QString freeName(const doc::Sheet& sheet, const QString& wanted, const QStringList& also = {}) {
     const auto isTaken = [&](const QString& name) {

@@ -1,6 +1,7 @@
 #include "app/sheet/panel_editor.h"
 
 #include "app/benches/bench_page.h"
+#include "app/sheet/on_paper.h"
 #include "app/widgets/rows.h"
 #include "core/base/numbers.h"
 #include "document/edits/sheet_edits.h"
@@ -10,7 +11,6 @@
 
 namespace ledge::app {
 namespace {
-std::string placeText(Point at) { return exactNumber(at.x) + "," + exactNumber(at.y); }
 doc::Id idAt(const QComboBox* box, int index) { return box->itemData(index).value<doc::Id>(); }
 }  // namespace
 

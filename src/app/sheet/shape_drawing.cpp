@@ -3,16 +3,12 @@
 #include <cmath>
 
 #include "app/sheet/item_menu.h"
+#include "app/sheet/on_paper.h"
 #include "app/theme.h"
 #include "core/base/numbers.h"
 #include "document/edits/item_layout.h"
 
 namespace ledge::app {
-namespace {
-QPointF qt(Point p) { return {p.x, p.y}; }
-double tenth(double mm) { return std::round(mm * 10) / 10; }
-}  // namespace
-
 void ShapeDrawing::begin(doc::ShapeForm form, QPointF mm) {
     m_form = form;
     m_corners.clear();

@@ -6,6 +6,7 @@
 #include <QVBoxLayout>
 
 #include "app/theme.h"
+#include "carto/qtext.h"
 #include "carto/swatch.h"
 #include "document/edits/layer_edits.h"
 #include "document/json/members.h"
@@ -14,7 +15,6 @@ namespace ledge::app {
 namespace {
 constexpr int kSwatchWidth = 34, kSwatchHeight = 26;
 
-QString text(const std::string& s) { return QString::fromStdString(s); }
 
 QString nameStyle(bool isDimmed) {
     return QString("font-weight: 600; color: %1;")
@@ -127,14 +127,14 @@ void Strip::showLabels(const doc::Layer& layer) {
     if (vector)
         for (const doc::LabelStyle& set : vector->labels)
             if (!set.text.empty())
-                (set.isOn ? lit : dark) << (set.name.empty() ? tr("Labels") : text(set.name));
+                (set.isOn ? lit : dark) << (set.name.empty() ? tr("Labels") : qtext(set.name));
     m_labels->setVisible(!lit.isEmpty() || !dark.isEmpty());
     m_labels->setIcon(lineIcon("tag", lit.isEmpty() ? theme().muted : theme().lichen));
     m_labels->setToolTip(lit.isEmpty() ? tr("Labels off; press to choose")
                          : dark.isEmpty()
                              ? tr("Labels on: %1").arg(lit.join(", "))
                              : tr("Labels on: %1; off: %2").arg(lit.join(", "), dark.join(", ")));
-    m_labels->setAccessibleName(tr("Labels of %1").arg(text(layer.name)));
+    m_labels->setAccessibleName(tr("Labels of %1").arg(qtext(layer.name)));
 }
 
 // The only set at once, each of several from a menu.
@@ -156,7 +156,7 @@ void Strip::switchLabels() {
     menu->setObjectName("labelSetMenu");
     for (const std::size_t i : sets) {
         const doc::LabelStyle& set = vector->labels[i];
-        QAction* action = menu->addAction(set.name.empty() ? tr("Labels") : text(set.name), this,
+        QAction* action = menu->addAction(set.name.empty() ? tr("Labels") : qtext(set.name), this,
                                           [turn, i, on = set.isOn] { turn(i, !on); });
         action->setCheckable(true);
         action->setChecked(set.isOn);
@@ -179,7 +179,7 @@ void Strip::refresh() {
     if (isOtherPhoto || !m_shown || !(*m_shown == *layer) || m_isInTheDark != isInTheDark ||
         m_isLit != isLit) {
         m_isInTheDark = isInTheDark, m_isLit = isLit;
-        const QString name = text(layer->name);
+        const QString name = qtext(layer->name);
         m_shown = std::make_shared<doc::Layer>(*layer);
         drawSwatch(*layer);
         m_name->setPlain(name);
@@ -216,7 +216,7 @@ void Strip::refresh() {
         m_line->setLinked(QString("%1 · <a href='act' style='color:%2'>%3</a>")
                               .arg(facts.line.toHtmlEscaped(), theme().rust.name(), facts.act));
     // A name that is cut is told whole.
-    setToolTip(facts.tip.isEmpty() ? text(layer->name) : text(layer->name) + "\n" + facts.tip);
+    setToolTip(facts.tip.isEmpty() ? qtext(layer->name) : qtext(layer->name) + "\n" + facts.tip);
 }
 
 void Strip::mousePressEvent(QMouseEvent* event) {
@@ -258,7 +258,7 @@ void Strip::contextMenuEvent(QContextMenuEvent* event) {
 void Strip::startRenaming() {
     const doc::Layer* layer = m_workspace.document().layer(m_layer);
     if (!layer) return;
-    m_rename->setText(text(layer->name));
+    m_rename->setText(qtext(layer->name));
     m_name->hide();
     m_rename->show();
     m_rename->selectAll();

@@ -4,12 +4,12 @@
 #include <algorithm>
 
 #include "app/theme.h"
+#include "carto/qtext.h"
 #include "core/base/numbers.h"
 #include "document/json/members.h"
 
 namespace ledge::app {
 namespace {
-QString qtext(const std::string& s) { return QString::fromStdString(s); }
 }  // namespace
 
 ColumnPanel::ColumnPanel(Workspace& workspace, QWidget* parent)

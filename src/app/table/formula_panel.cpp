@@ -4,6 +4,7 @@
 #include <numeric>
 
 #include "app/theme.h"
+#include "carto/qtext.h"
 #include "core/base/numbers.h"
 #include "core/query/question.h"
 #include "document/json/members.h"
@@ -11,7 +12,6 @@
 namespace ledge::app {
 namespace {
 constexpr std::size_t kPreviewed = 4;
-QString qtext(const std::string& s) { return QString::fromStdString(s); }
 }  // namespace
 
 FormulaPanel::FormulaPanel(Workspace& workspace, QWidget* parent)

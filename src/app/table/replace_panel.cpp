@@ -8,7 +8,7 @@
 
 namespace ledge::app {
 namespace {
-constexpr int kSettle = 150;  // ms after the last letter
+constexpr int kCountSettle = 150;  // ms after the last letter
 }
 
 ReplacePanel::ReplacePanel(Workspace& workspace, QWidget* parent)
@@ -46,7 +46,7 @@ ReplacePanel::ReplacePanel(Workspace& workspace, QWidget* parent)
     layout->addWidget(m_refused);
     m_refused->hide();
     m_later.setSingleShot(true);
-    m_later.setInterval(kSettle);
+    m_later.setInterval(kCountSettle);
     connect(&m_later, &QTimer::timeout, this, &ReplacePanel::count);
     const auto later = [this] {
         m_isAsked = false;

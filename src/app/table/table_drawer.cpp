@@ -9,12 +9,12 @@
 #include <numeric>
 
 #include "app/theme.h"
+#include "carto/qtext.h"
 #include "core/base/numbers.h"
 
 namespace ledge::app {
 namespace {
-constexpr int kSettle = 120;                    // ms after the last letter
-QString qtext(const std::string& s) { return QString::fromStdString(s); }
+constexpr int kSearchSettle = 120;              // ms after the last letter
 QString counted(std::size_t n) { return qtext(formatNumber(static_cast<double>(n))); }
 }  // namespace
 
@@ -44,7 +44,7 @@ TableDrawer::TableDrawer(Workspace& workspace, QWidget* parent)
     layout->addWidget(m_trouble);
     layout->addWidget(m_view, 1);
     m_later.setSingleShot(true);
-    m_later.setInterval(kSettle);
+    m_later.setInterval(kSearchSettle);
     connect(&m_later, &QTimer::timeout, this, &TableDrawer::read);
     connect(m_find, &QLineEdit::textChanged, &m_later, qOverload<>(&QTimer::start));
     connect(&workspace, &Workspace::layerSelected, this, &TableDrawer::follow);
@@ -359,10 +359,9 @@ void TableDrawer::arrange(TablePtr table, std::vector<std::uint32_t> rows, bool 
     if (!vector()) return;
     // What was looked at stays where it was as far as it can.
     const QModelIndex current = m_view->currentIndex();
-    const std::optional<FeatureKey> key =
-        current.isValid() && current.row() < m_model.rowCount() && m_model.table()
-            ? std::optional(m_model.keyOf(current.row()))
-            : std::nullopt;
+    const bool wasOnRow =
+        current.isValid() && current.row() < m_model.rowCount() && m_model.table();
+    const FeatureKey key = wasOnRow ? m_model.keyOf(current.row()) : 0;
     const int column = std::max(0, current.column());
     m_table = std::move(table);
     const bool areSameColumns =
@@ -379,8 +378,8 @@ void TableDrawer::arrange(TablePtr table, std::vector<std::uint32_t> rows, bool 
         m_view->resizeColumnsToContents();
     }
     freezeColumns();
-    if (key && !m_wanted) {
-        const int row = m_model.rowOf(*key);
+    if (wasOnRow && !m_wanted) {
+        const int row = m_model.rowOf(key);
         const QSignalBlocker quiet(m_view->selectionModel());
         if (row >= 0)
             m_view->setCurrentIndex(

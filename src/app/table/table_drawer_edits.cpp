@@ -3,6 +3,7 @@
 #include <QClipboard>
 
 #include "app/table/table_drawer.h"
+#include "carto/qtext.h"
 #include "core/base/numbers.h"
 #include "session/table_saving.h"
 
@@ -10,7 +11,6 @@ namespace ledge::app {
 namespace {
 constexpr std::size_t kMostCopied = 64U << 20;  // bytes
 constexpr std::size_t kMostPasted = 100000;     // cells
-QString qtext(const std::string& s) { return QString::fromStdString(s); }
 QString counted(std::size_t n) { return qtext(formatNumber(static_cast<double>(n))); }
 }  // namespace
 

@@ -8,13 +8,13 @@
 
 #include "app/table/table_model.h"
 #include "app/theme.h"
+#include "carto/qtext.h"
 #include "core/base/numbers.h"
 
 namespace ledge::app {
 namespace {
 constexpr int kHeight = 52, kPad = 4, kBars = 30;
 constexpr int kNarrowest = 90, kWidest = 260;
-QString qtext(const std::string& s) { return QString::fromStdString(s); }
 }  // namespace
 
 TableHead::TableHead(const TableModel& model, QWidget* parent)

@@ -6,6 +6,7 @@
 
 #include "carto/legend.h"
 #include "carto/map_frame.h"
+#include "carto/qtext.h"
 #include "core/base/numbers.h"
 #include "core/query/row_values.h"
 #include "document/look_finder.h"
@@ -15,11 +16,10 @@ namespace ledge::carto {
 namespace {
 const Colour kInk{0x23, 0x26, 0x3F}, kMuted{0x6B, 0x6F, 0x8E}, kLine{0xD5, 0xD7, 0xE8};
 
-QString text(const std::string& s) { return QString::fromStdString(s); }
 
 QString number(double value, double step) {
     const int decimals = std::clamp(static_cast<int>(std::ceil(-std::log10(step) - 1e-9)), 0, 9);
-    return text(formatNumber(value, {decimals, true}));
+    return qtext(formatNumber(value, {decimals, true}));
 }
 
 class Counter {
@@ -77,7 +77,7 @@ public:
             }
             ChartBars::Bar bar;
             bar.value = v;
-            bar.name = names ? text(displayText(names->value(row))) : QString::number(row + 1);
+            bar.name = names ? qtext(displayText(names->value(row))) : QString::number(row + 1);
             bar.colour = classColour(v);
             out.bars.push_back(bar);
         }
@@ -103,7 +103,7 @@ public:
         if (s.classing == doc::Classing::Categories)
             for (std::size_t i = 0; i < s.categories.size(); ++i)
                 add(i,
-                    text(s.categories[i].label.empty() ? s.categories[i].value
+                    qtext(s.categories[i].label.empty() ? s.categories[i].value
                                                        : s.categories[i].label),
                     s.categories[i].look);
         if (s.classing == doc::Classing::Classes)
@@ -111,7 +111,7 @@ public:
                 add(i, classText(s.classes, i, s.numbers), s.classes.classes[i].look);
         if (s.classing == doc::Classing::Rules)
             for (std::size_t i = 0; i < s.rules.size(); ++i)
-                add(i, text(s.rules[i].label.empty() ? s.rules[i].keep : s.rules[i].label),
+                add(i, qtext(s.rules[i].label.empty() ? s.rules[i].keep : s.rules[i].label),
                     s.rules[i].look);
         if (out.bars.empty())
             out.bars.push_back(
@@ -188,7 +188,7 @@ public:
                            std::max(m_rect.left(), m_rect.right() - width)),
                 plot.bottom() + m_line, said);
         }
-        QString title = text(m_item.title.empty() ? m_item.field : m_item.title);
+        QString title = qtext(m_item.title.empty() ? m_item.field : m_item.title);
         if (m_bars.missing > 0)
             title += QObject::tr(" · %n without", "", static_cast<int>(m_bars.missing));
         say(plot.left() + (plot.width() - measure(title, m_style, m_mm).width) / 2,
@@ -201,7 +201,7 @@ public:
             most = std::max(most, bar.value), least = std::min(least, bar.value);
             names = std::max(names, measure(bar.name, m_style, m_mm).width);
             numbers =
-                std::max(numbers, measure(text(formatNumber(bar.value)), m_style, m_mm).width);
+                std::max(numbers, measure(qtext(formatNumber(bar.value)), m_style, m_mm).width);
         }
         names = std::min(names, m_rect.width() * 0.4);
         const double left = m_rect.left() + names + 1.5 * m_mm;
@@ -210,7 +210,7 @@ public:
         if (!m_item.title.empty()) {
             TextStyle bold = m_style;
             bold.isBold = true, bold.colour = kInk;
-            drawText(m_painter, {m_rect.left(), y + m_line * 0.75}, 0, text(m_item.title), bold,
+            drawText(m_painter, {m_rect.left(), y + m_line * 0.75}, 0, qtext(m_item.title), bold,
                      m_mm);
             y += m_line * 1.4;
         }
@@ -228,7 +228,7 @@ public:
             say(left - 1.5 * m_mm - measure(name, m_style, m_mm).width, base, name);
             const double length = span > 0 ? room * bar.value / span : 0;
             fill(QRectF(zero, y + each * 0.14, length, each * 0.72).normalized(), bar.colour);
-            say(std::max(zero, zero + length) + 1 * m_mm, base, text(formatNumber(bar.value)));
+            say(std::max(zero, zero + length) + 1 * m_mm, base, qtext(formatNumber(bar.value)));
             y += each;
         }
         m_painter.setPen(QPen(qt(kInk), 0.15 * m_mm));

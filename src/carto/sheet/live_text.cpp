@@ -5,6 +5,7 @@
 #include <QObject>
 #include <QRegularExpression>
 
+#include "carto/qtext.h"
 #include "carto/sheet/panel_frame.h"
 #include "carto/sheet_painter.h"
 #include "core/base/numbers.h"
@@ -14,7 +15,6 @@
 
 namespace ledge::carto {
 namespace {
-QString text(const std::string& s) { return QString::fromStdString(s); }
 
 class Filler {
 public:
@@ -25,9 +25,9 @@ public:
     std::optional<QString> value(const QString& said) const {
         if (const auto colon = said.indexOf(':'); colon > 0)
             return ofOne(said.left(colon).trimmed(), said.mid(colon + 1).trimmed());
-        if (said == "project") return text(m_document.name);
-        if (said == "author") return text(m_document.author);
-        if (said == "sheet") return text(m_sheet.name);
+        if (said == "project") return qtext(m_document.name);
+        if (said == "author") return qtext(m_document.author);
+        if (said == "sheet") return qtext(m_sheet.name);
         if (said == "page") return QString::number(m_page.number);
         if (said == "pages") return QString::number(m_page.count);
         if (said == "page name") return m_page.name;
@@ -42,7 +42,7 @@ private:
     std::optional<QString> ofOne(const QString& name, const QString& said) const {
         if (name == "feature") return ofFeature(said);
         for (const doc::SheetItem& item : m_sheet.items)
-            if (text(item.name) == name && item.as<doc::MapPanel>()) return ofPanel(&item, said);
+            if (qtext(item.name) == name && item.as<doc::MapPanel>()) return ofPanel(&item, said);
         return {};
     }
     std::optional<QString> ofPanel(const doc::SheetItem* item, const QString& said) const {
@@ -50,11 +50,11 @@ private:
             const auto* panel = item ? item->as<doc::MapPanel>() : nullptr;
             const auto crs =
                 crs::parseCrs(panel ? doc::resolved(m_document, *panel).crs : m_document.mapCrs);
-            return crs && *crs ? text((*crs)->name) : QObject::tr("local coordinates");
+            return crs && *crs ? qtext((*crs)->name) : QObject::tr("local coordinates");
         }
         if (!item) return {};
         const MapFrame frame = panelFrame(m_document, *item, 96 / 25.4);
-        if (said == "scale") return text(frame.scaleText());
+        if (said == "scale") return qtext(frame.scaleText());
         if (said == "rotation")
             return QString("%1°").arg(std::remainder(frame.view.rotation, 360.0), 0, 'g', 4);
         return {};
@@ -62,11 +62,11 @@ private:
     std::optional<QString> ofFeature(const QString& formula) const {
         if (!m_page.table) return QStringLiteral("–");
         auto values = query::RowValues::of(formula.toStdString(), *m_page.table);
-        if (!values) return "[" + text(values.error().why) + "]";
+        if (!values) return "[" + qtext(values.error().why) + "]";
         const Value value = values->value(m_page.row);
         if (isMissing(value)) return QStringLiteral("–");
         const auto* number = std::get_if<double>(&value);
-        return text(number ? formatNumber(*number) : displayText(value));
+        return qtext(number ? formatNumber(*number) : displayText(value));
     }
 
     const doc::Document& m_document;
@@ -79,7 +79,7 @@ QString liveText(const std::string& said, const doc::Document& document, const d
                  const LivePage& page) {
     static const QRegularExpression braces(QStringLiteral("\\{([^{}]+)\\}"));
     const Filler filler(document, sheet, page);
-    const QString from = text(said);
+    const QString from = qtext(said);
     QString out;
     qsizetype done = 0;
     for (auto found = braces.globalMatch(from); found.hasNext();) {

@@ -7,7 +7,7 @@
 
 namespace ledge::carto {
 namespace {
-const Colour kInk{0x23, 0x26, 0x3F};
+const Colour kArrowInk{0x23, 0x26, 0x3F};
 
 // An arrow from its tip at `top` to `half`, pointing up, in a design.
 class Arrow {
@@ -15,7 +15,7 @@ public:
     Arrow(QPainter& painter, double top, double half, double mm)
         : m_painter(painter), m_top(top), m_half(half), m_mm(mm), m_w(1.5 * mm) {
         painter.setPen(Qt::NoPen);
-        painter.setBrush(qt(kInk));
+        painter.setBrush(qt(kArrowInk));
     }
     void paint(doc::ArrowDesign design) {
         const double notch = m_half - 1.4 * m_mm;
@@ -46,7 +46,7 @@ public:
             m_painter.drawLine(QPointF(0, m_top + m_mm), QPointF(0, m_half));
             m_painter.drawLine(QPointF(-m_w, m_half - m_mm), QPointF(m_w, m_half - m_mm));
             m_painter.setPen(Qt::NoPen);
-            m_painter.setBrush(qt(kInk));
+            m_painter.setBrush(qt(kArrowInk));
             m_painter.drawPolygon(QPolygonF(
                 {{0, m_top}, {0.8 * m_mm, m_top + 2.6 * m_mm}, {-0.8 * m_mm, m_top + 2.6 * m_mm}}));
             return;
@@ -54,7 +54,7 @@ public:
     }
 
 private:
-    void hairline() { m_painter.setPen(QPen(qt(kInk), 0.2 * m_mm)); }
+    void hairline() { m_painter.setPen(QPen(qt(kArrowInk), 0.2 * m_mm)); }
     QPainter& m_painter;
     double m_top, m_half, m_mm, m_w;
 };
@@ -77,7 +77,7 @@ void paintNorthArrow(QPainter& painter, const QRectF& rect, const MapFrame& fram
                      const doc::NorthArrowItem& item, double mm) {
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
-    const TextStyle style{7, true, false, kInk, false, 0};
+    const TextStyle style{7, true, false, kArrowInk, false, 0};
     const auto size = measure("N", style, mm);
     painter.translate(rect.center());
     painter.rotate(northAngle(frame, item));

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <functional>
 
+#include "carto/qtext.h"
 #include "carto/sheet/panel_frame.h"
 #include "core/geometry/relate.h"
 #include "core/query/named_formula.h"
@@ -17,7 +18,6 @@
 
 namespace ledge::carto {
 namespace {
-QString text(const std::string& s) { return QString::fromStdString(s); }
 
 Error nothingIn(const std::string& what, const std::string& mend) {
     return {ErrorCode::InvalidArgument, "series", what, mend};
@@ -65,7 +65,7 @@ const QRegularExpression& pageValues() {
 // The condition for one page; nothing fulfils it where the page's feature lacks a value it names.
 Result<std::string> filledIn(const std::string& condition, const FeatureTable& table,
                              std::size_t row) {
-    const QString said = text(condition);
+    const QString said = qtext(condition);
     QString out;
     qsizetype done = 0;
     for (auto found = pageValues().globalMatch(said); found.hasNext();) {
@@ -74,7 +74,7 @@ Result<std::string> filledIn(const std::string& condition, const FeatureTable& t
         if (!values) return values.error();
         const auto literal = literalOf(values->value(row));
         if (!literal) return std::string("FALSE");
-        out += said.mid(done, one.capturedStart() - done) + text(*literal);
+        out += said.mid(done, one.capturedStart() - done) + qtext(*literal);
         done = one.capturedEnd();
     }
     return (out + said.mid(done)).toStdString();
@@ -101,24 +101,24 @@ Result<SeriesPages> SeriesPages::of(const doc::Document& document, const doc::Sh
     SeriesPages out(document, sheet, data);
     const doc::Series& series = sheet.series;
     switch (series.over) {
-    case doc::SeriesOver::Nothing: out.m_names.push_back(text(sheet.name)); break;
+    case doc::SeriesOver::Nothing: out.m_names.push_back(qtext(sheet.name)); break;
     case doc::SeriesOver::Features:
         if (const auto read = out.readFeatures(data, progress); !read) return read.error();
         break;
     case doc::SeriesOver::Fields:
         for (const std::string& field : series.fields)
-            out.m_names.push_back(text(query::NamedFormula::of(field).name));
+            out.m_names.push_back(qtext(query::NamedFormula::of(field).name));
         break;
     case doc::SeriesOver::Layers:
         for (const doc::Id id : series.things) {
             const doc::Layer* layer = document.layer(id);
-            out.m_names.push_back(layer ? text(layer->name) : QObject::tr("a layer that is gone"));
+            out.m_names.push_back(layer ? qtext(layer->name) : QObject::tr("a layer that is gone"));
         }
         break;
     case doc::SeriesOver::Views:
         for (const doc::Id id : series.things) {
             const doc::SavedView* view = document.view(id);
-            out.m_names.push_back(view ? text(view->name) : QObject::tr("a view that is gone"));
+            out.m_names.push_back(view ? qtext(view->name) : QObject::tr("a view that is gone"));
         }
         break;
     }
@@ -172,8 +172,8 @@ Result<void> SeriesPages::readFeatures(const doc::DrawingData& data, const Progr
     }
     if (const auto done = checkFilters(data); !done) return done;
     for (const std::size_t row : m_rows) {
-        QString name = names ? text(displayText(names->value(row))) : QString();
-        if (name.isEmpty()) name = QObject::tr("%1 %2").arg(text(layer->name)).arg(row + 1);
+        QString name = names ? qtext(displayText(names->value(row))) : QString();
+        if (name.isEmpty()) name = QObject::tr("%1 %2").arg(qtext(layer->name)).arg(row + 1);
         m_names.push_back(name);
     }
     return {};
@@ -285,7 +285,7 @@ SheetPage SeriesPages::page(std::size_t i) const {
         for (const std::size_t other : m_features->index.meeting(m_features->table->box(row)))
             if (names && other != row &&
                 meets(own, PreparedShape(m_features->table->geometry(other))))
-                out.live.neighbours << text(displayText(names->value(other)));
+                out.live.neighbours << qtext(displayText(names->value(other)));
         std::map<doc::Id, std::string> only = series.filters;
         for (auto& [id, condition] : only)
             if (auto filled = filledIn(condition, *m_features->table, row))

@@ -15,7 +15,7 @@
 namespace ledge::carto {
 namespace {
 constexpr std::size_t kUsualFields = 4;
-const Colour kInk{0x23, 0x26, 0x3F}, kMuted{0x6B, 0x6F, 0x8E}, kLine{0xB9, 0xBC, 0xD2};
+const Colour kTableInk{0x23, 0x26, 0x3F}, kTableMuted{0x6B, 0x6F, 0x8E}, kTableLine{0xB9, 0xBC, 0xD2};
 
 doc::ColumnLook lookOf(const doc::VectorLayer& layer, const std::string& field) {
     for (const doc::ColumnLook& look : layer.columns)
@@ -125,8 +125,8 @@ class TableLayout {
 public:
     TableLayout(const QRectF& rect, const TableText& text, const doc::TableItem& item, double mm)
         : m_rect(rect), m_text(text), m_item(item),
-          m_mm(mm), m_body{item.sizePt, false, false, kInk, false, 0},
-          m_head{item.sizePt * 0.92, true, false, kMuted, false, 0},
+          m_mm(mm), m_body{item.sizePt, false, false, kTableInk, false, 0},
+          m_head{item.sizePt * 0.92, true, false, kTableMuted, false, 0},
           m_line(item.sizePt * kMmPerPoint * mm * 1.55) {
         const double gap = 2.5 * mm;
         double sum = 0;
@@ -167,7 +167,7 @@ public:
         const std::size_t left = m_text.rows.size() - done;
         if (left > 0) {
             TextStyle style = m_body;
-            style.isItalic = true, style.colour = kMuted;
+            style.isItalic = true, style.colour = kTableMuted;
             drawText(painter, {m_rect.left(), y + m_line * 0.72}, 0,
                      QObject::tr("and %n more", "", static_cast<int>(left)), style, m_mm);
         }
@@ -187,7 +187,7 @@ private:
         }
     }
     void rule(QPainter& painter, double y, double widthMm) const {
-        painter.setPen(QPen(qt(kLine), widthMm * m_mm));
+        painter.setPen(QPen(qt(kTableLine), widthMm * m_mm));
         painter.drawLine(QPointF(m_rect.left(), y), QPointF(m_right, y));
     }
     QRectF m_rect;

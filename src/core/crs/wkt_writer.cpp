@@ -4,7 +4,7 @@
 
 namespace ledge::crs {
 namespace {
-std::string quoted(const std::string& text) {
+std::string inQuotes(const std::string& text) {
     std::string out = "\"";
     for (const char c : text) out += c == '"' ? std::string("\"\"") : std::string(1, c);
     return out + "\"";
@@ -32,15 +32,15 @@ std::string primeName(const Crs& crs) {
 }
 
 void putUnit(std::string& out, const Unit& unit) {
-    out += ",UNIT[" + quoted(unit.name) + "," + exactNumber(unit.size) + "]";
+    out += ",UNIT[" + inQuotes(unit.name) + "," + exactNumber(unit.size) + "]";
 }
 void putAuthority(std::string& out, int code) {
     if (code != 0) out += ",AUTHORITY[\"EPSG\",\"" + std::to_string(code) + "\"]";
 }
 
 std::string geogcs(const Crs& crs) {
-    std::string out = "GEOGCS[" + quoted(crs.geographicName) + ",DATUM[" + quoted(crs.datumName) +
-                      ",SPHEROID[" + quoted(crs.ellipsoid.name) + "," +
+    std::string out = "GEOGCS[" + inQuotes(crs.geographicName) + ",DATUM[" + inQuotes(crs.datumName) +
+                      ",SPHEROID[" + inQuotes(crs.ellipsoid.name) + "," +
                       exactNumber(crs.ellipsoid.semiMajor) + "," +
                       exactNumber(crs.ellipsoid.inverseFlattening) + "]";
     if (crs.toWgs84) {
@@ -49,7 +49,7 @@ std::string geogcs(const Crs& crs) {
         for (const double v : {h.dx, h.dy, h.dz, h.rx, h.ry, h.rz}) out += exactNumber(v) + ",";
         out += exactNumber(h.ppm) + "]";
     }
-    out += "],PRIMEM[" + quoted(primeName(crs)) + "," + exactNumber(crs.primeMeridian) + "]";
+    out += "],PRIMEM[" + inQuotes(primeName(crs)) + "," + exactNumber(crs.primeMeridian) + "]";
     putUnit(out, crs.angularUnit);
     putAuthority(out, crs.geographicCode);
     return out + "]";
@@ -59,15 +59,15 @@ std::string id(int code) {
     return code == 0 ? std::string() : ",ID[\"EPSG\"," + std::to_string(code) + "]";
 }
 std::string unitText(const char* keyword, const Unit& unit) {
-    return std::string(keyword) + "[" + quoted(unit.name) + "," + exactNumber(unit.size) + "]";
+    return std::string(keyword) + "[" + inQuotes(unit.name) + "," + exactNumber(unit.size) + "]";
 }
 
 std::string datum2(const Crs& crs, const std::string& indent) {
-    std::string out = indent + "DATUM[" + quoted(crs.datumName) + ",\n" + indent + "  ELLIPSOID[" +
-                      quoted(crs.ellipsoid.name) + "," + exactNumber(crs.ellipsoid.semiMajor) +
+    std::string out = indent + "DATUM[" + inQuotes(crs.datumName) + ",\n" + indent + "  ELLIPSOID[" +
+                      inQuotes(crs.ellipsoid.name) + "," + exactNumber(crs.ellipsoid.semiMajor) +
                       "," + exactNumber(crs.ellipsoid.inverseFlattening) +
                       ",LENGTHUNIT[\"metre\",1]]],\n";
-    return out + indent + "PRIMEM[" + quoted(primeName(crs)) + "," +
+    return out + indent + "PRIMEM[" + inQuotes(primeName(crs)) + "," +
            exactNumber(crs.primeMeridian) + ",ANGLEUNIT[\"degree\",0.017453292519943295]]";
 }
 
@@ -76,7 +76,7 @@ std::string usage(const Crs& crs) {
     const auto lon = [](double v) { return exactNumber(v > 180 ? v - 360 : v); };
     const Box& b = crs.area->box;
     std::string out = ",\n  USAGE[SCOPE[\"unknown\"]";
-    if (!crs.area->name.empty()) out += ",AREA[" + quoted(crs.area->name) + "]";
+    if (!crs.area->name.empty()) out += ",AREA[" + inQuotes(crs.area->name) + "]";
     return out + ",BBOX[" + exactNumber(b.yMin) + "," + lon(b.xMin) + "," + exactNumber(b.yMax) +
            "," + lon(b.xMax) + "]]";
 }
@@ -90,7 +90,7 @@ std::string toWkt(const Crs& crs) {
     if (crs.isGeographic()) return geogcs(crs);
     const MethodInfo& info = *methodInfo(crs.method);
     std::string out =
-        "PROJCS[" + quoted(crs.name) + "," + geogcs(crs) + ",PROJECTION[\"" + info.wkt1 + "\"]";
+        "PROJCS[" + inQuotes(crs.name) + "," + geogcs(crs) + ",PROJECTION[\"" + info.wkt1 + "\"]";
     for (const ParameterInfo& parameter : info.parameters)
         out += ",PARAMETER[\"" + std::string(parameter.wkt1) + "\"," +
                exactNumber(written(crs, parameter)) + "]";
@@ -115,7 +115,7 @@ std::string toPlainWkt(const Crs& crs) {
                 out += '_';
         }
         while (out.ends_with('_')) out.pop_back();
-        return quoted(out);
+        return inQuotes(out);
     };
     std::string out = "GEOGCS[" + plain(crs.geographicName) + ",DATUM[" + plain(crs.datumName) +
                       ",SPHEROID[" + plain(crs.ellipsoid.name) + "," +
@@ -141,13 +141,13 @@ std::string toPlainWkt(const Crs& crs) {
 
 std::string toWkt2(const Crs& crs) {
     if (crs.isGeographic())
-        return "GEOGCRS[" + quoted(crs.name) + ",\n" + datum2(crs, "  ") +
+        return "GEOGCRS[" + inQuotes(crs.name) + ",\n" + datum2(crs, "  ") +
                ",\n  CS[ellipsoidal,2],\n  AXIS[\"longitude (Lon)\",east,ORDER[1]],\n"
                "  AXIS[\"latitude (Lat)\",north,ORDER[2]],\n  " +
                unitText("ANGLEUNIT", crs.angularUnit) + usage(crs) + id(crs.code) + "]";
     const MethodInfo& info = *methodInfo(crs.method);
-    std::string out = "PROJCRS[" + quoted(crs.name) + ",\n  BASEGEOGCRS[" +
-                      quoted(crs.geographicName) + ",\n" + datum2(crs, "    ") + ",\n    " +
+    std::string out = "PROJCRS[" + inQuotes(crs.name) + ",\n  BASEGEOGCRS[" +
+                      inQuotes(crs.geographicName) + ",\n" + datum2(crs, "    ") + ",\n    " +
                       unitText("ANGLEUNIT", crs.angularUnit) + id(crs.geographicCode) +
                       "],\n  CONVERSION[\"" + info.name + "\",\n    METHOD[\"" + info.name + "\"" +
                       id(info.epsg) + "]";

@@ -1,72 +1,17 @@
 #include "core/derive/polygons.h"
 
 #include <algorithm>
-#include <boost/geometry.hpp>
+#include <boost/geometry/algorithms/intersection.hpp>
+#include <boost/geometry/algorithms/union.hpp>
+#include <boost/geometry/strategies/strategies.hpp>
 #include <cmath>
 
-#include "core/base/constants.h"
+#include "core/derive/detail/boost_areas.h"
 #include "core/geometry/relate.h"
 
 namespace ledge::derive {
+using namespace detail;
 namespace {
-namespace bg = boost::geometry;
-using XY = bg::model::d2::point_xy<double>;
-using Area = bg::model::polygon<XY>;
-using Areas = bg::model::multi_polygon<Area>;
-using Line = bg::model::linestring<XY>;
-using Lines = bg::model::multi_linestring<Line>;
-using Dots = bg::model::multi_point<XY>;
-
-// Coordinates from the shape's own middle, so that large ones cost no digits.
-struct Shifted {
-    Point origin;
-    XY in(Point p) const { return {p.x - origin.x, p.y - origin.y}; }
-    Point out(const XY& p) const { return {p.x() + origin.x, p.y() + origin.y}; }
-};
-
-Areas areasOf(const GeometryView& g, const Shifted& shift) {
-    Areas out;
-    std::size_t next = 0;
-    for (std::size_t i = 0; i < g.partCount(); ++i) {
-        const bool isOuter = next < g.polygons.size() && g.polygons[next] == i;
-        if (isOuter) {
-            ++next;
-            out.emplace_back();
-        }
-        if (out.empty()) continue;
-        auto& ring = isOuter ? out.back().outer() : out.back().inners().emplace_back();
-        for (const Point p : g.part(i)) ring.push_back(shift.in(p));
-    }
-    bg::correct(out);
-    return out;
-}
-
-Geometry geometryOf(const Areas& areas, const Shifted& shift) {
-    Geometry out;
-    out.type = GeometryType::Polygon;
-    out.isMulti = areas.size() > 1;
-    const auto put = [&](const auto& ring, bool isOuter) {
-        if (ring.size() < 4) return;
-        out.beginPart(isOuter);
-        for (const XY& p : ring) out.points.push_back(shift.out(p));
-    };
-    for (const Area& area : areas) {
-        put(area.outer(), true);
-        for (const auto& hole : area.inners()) put(hole, false);
-    }
-    return out;
-}
-
-// What Boost throws about its input is no failure of the program.
-template <typename Work>
-auto tried(const Work& work) -> std::optional<decltype(work())> {
-    try {
-        return work();
-    } catch (const bg::exception&) {
-        return {};
-    }
-}
-
 Areas unionOf(const std::vector<Areas>& all, std::size_t from, std::size_t to) {
     if (to - from == 1) return all[from];
     const std::size_t middle = from + (to - from) / 2;
@@ -95,43 +40,6 @@ std::optional<Geometry> intersectionOf(const Geometry& a, const Geometry& b) {
         Areas both;
         bg::intersection(areasOf(a, shift), areasOf(b, shift), both);
         return both;
-    });
-    return out ? std::optional(geometryOf(*out, shift)) : std::nullopt;
-}
-
-std::optional<Geometry> bufferOf(const Geometry& shape, double distance, int steps) {
-    const Shifted shift{shape.box().isEmpty() ? Point{} : shape.box().centre()};
-    const auto count = static_cast<std::size_t>(std::max(8, steps));
-    const bg::strategy::buffer::distance_symmetric<double> far(distance);
-    const bg::strategy::buffer::side_straight side;
-    const bg::strategy::buffer::join_round join(count);
-    const bg::strategy::buffer::end_round end(count);
-    const bg::strategy::buffer::point_circle circle(count);
-    const auto out = tried([&] {
-        Areas around;
-        switch (shape.type) {
-        case GeometryType::Point: {
-            Dots dots;
-            for (const Point p : shape.points) dots.push_back(shift.in(p));
-            bg::buffer(dots, around, far, side, join, end, circle);
-            break;
-        }
-        case GeometryType::Line: {
-            Lines lines;
-            for (std::size_t i = 0; i < shape.partCount(); ++i) {
-                Line line;
-                for (const Point p : shape.part(i)) line.push_back(shift.in(p));
-                lines.push_back(std::move(line));
-            }
-            bg::buffer(lines, around, far, side, join, end, circle);
-            break;
-        }
-        case GeometryType::Polygon:
-            bg::buffer(areasOf(shape, shift), around, far, side, join, end, circle);
-            break;
-        case GeometryType::None: break;
-        }
-        return around;
     });
     return out ? std::optional(geometryOf(*out, shift)) : std::nullopt;
 }

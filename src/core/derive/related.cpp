@@ -12,7 +12,7 @@
 
 namespace ledge::derive {
 namespace {
-constexpr std::size_t kRows = 64;
+constexpr std::size_t kRowsAtATime = 64;
 
 // Features laid out once, to be found by place from all cores.
 struct Prepared {
@@ -67,7 +67,7 @@ Result<std::vector<std::size_t>> rowsRelated(const FeatureTable& table, const Fe
     const bool isDisjoint = relation == Relation::Disjoint;
     std::vector<std::uint8_t> isKept(table.size(), 0);
     std::atomic<std::size_t> done{0};
-    parallelRanges(table.size(), kRows, [&](std::size_t from, std::size_t to) {
+    parallelRanges(table.size(), kRowsAtATime, [&](std::size_t from, std::size_t to) {
         if (progress.stopped()) return;
         for (std::size_t i = from; i < to; ++i) {
             const PreparedShape shape(table.geometry(i));
@@ -99,7 +99,7 @@ Result<FeatureTable> withLargestShare(const FeatureTable& table, const FeatureTa
     std::vector<std::uint32_t> matches(table.size(), kNoMatch);
     std::vector<double> shares(table.size(), kNaN);
     std::atomic<std::size_t> done{0};
-    parallelRanges(table.size(), kRows, [&](std::size_t from, std::size_t to) {
+    parallelRanges(table.size(), kRowsAtATime, [&](std::size_t from, std::size_t to) {
         if (progress.stopped()) return;
         for (std::size_t i = from; i < to; ++i) {
             const PreparedShape shape(table.geometry(i));

@@ -14,7 +14,7 @@
 namespace ledge::derive {
 namespace {
 // Rows of cells that are read together.
-constexpr std::int64_t kRows = 64;
+constexpr std::int64_t kStripRows = 64;
 
 Result<crs::Transformation> wayTo(const RasterSource& raster, const crs::CrsPtr& from) {
     if ((from == nullptr) != (raster.info().crs == nullptr))
@@ -56,9 +56,9 @@ Result<std::vector<double>> valuesWithin(const GeometryView& g, const RasterSour
                        bottom = clampTo(std::ceil(cells.yMax), info.height);
     std::vector<double> out;
     if (left >= right || top >= bottom) return out;
-    for (std::int64_t row = top; row < bottom; row += kRows) {
+    for (std::int64_t row = top; row < bottom; row += kStripRows) {
         if (progress.stopped()) return cancelled("areas");
-        const CellWindow window{left, row, right - left, std::min(kRows, bottom - row)};
+        const CellWindow window{left, row, right - left, std::min(kStripRows, bottom - row)};
         Grid<double> block(static_cast<std::size_t>(window.rows),
                            static_cast<std::size_t>(window.cols));
         if (const auto read = raster.read(band, window, block.view()); !read) return read.error();

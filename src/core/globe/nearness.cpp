@@ -9,7 +9,7 @@ namespace ledge::globe {
 namespace {
 constexpr std::size_t kPiece = 32;  // sides
 // A little more than a degree of the meridian is short of anywhere on the ellipsoids in use.
-constexpr double kMetresPerDegree = 110000;
+constexpr double kFewestMetresPerDegree = 110000;
 constexpr std::size_t kRows = 256;
 }  // namespace
 
@@ -77,7 +77,7 @@ void Nearness::near(const PackedTree& tree, const Box& box, double metres,
         tree.meeting(box.grown(metres), visit);
         return;
     }
-    const double up = metres / kMetresPerDegree;
+    const double up = metres / kFewestMetresPerDegree;
     const double farthest = std::max(std::abs(box.yMin - up), std::abs(box.yMax + up));
     const double cosine = farthest < 89.9 ? std::cos(farthest * crs::kRadiansPerDegree) : 0;
     const double aside = cosine > 0 ? std::min(360.0, up / cosine) : 360;

@@ -6,23 +6,17 @@
 
 #include "core/base/parallel.h"
 #include "core/raster/bilinear_row.h"
+#include "core/raster/cubic.h"
 
 namespace ledge {
 namespace {
 constexpr std::int64_t kTileRows = 64, kTileCols = 256;
 constexpr std::int64_t kExactSide = 4;
-constexpr double kTolerance = 0.05;           // source cells
 constexpr std::int64_t kMostCells = 4 << 20;  // of the source for one tile
 
 Error cannotRead(const RasterInfo& info) {
     return {ErrorCode::InvalidArgument, "reprojecting " + info.format,
             "the raster's placement cannot be inverted", "check its georeference"};
-}
-
-std::array<double, 4> cubicWeights(double t) {
-    // Catmull-Rom spline (1974): interpolates, keeps straight slopes straight.
-    return {((-0.5 * t + 1) * t - 0.5) * t, (1.5 * t - 2.5) * t * t + 1,
-            ((-1.5 * t + 2) * t + 0.5) * t, (0.5 * t - 0.5) * t * t};
 }
 
 // Source positions along one row of a part whose corners are interpolated between.
@@ -201,7 +195,7 @@ std::optional<std::array<Point, 4>> ReprojectedRaster::plainCorners(CellWindow p
     };
     for (const int i : {1, 3, 4, 5, 7})
         if (!(distance(p[static_cast<std::size_t>(i)], between((i % 3) / 2.0, (i / 3) / 2.0)) <=
-              kTolerance))
+              kCellTolerance))
             return {};
     return std::array{p[0], p[2], p[6], p[8]};
 }

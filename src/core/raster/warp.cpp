@@ -5,11 +5,11 @@
 #include <mutex>
 
 #include "core/base/parallel.h"
+#include "core/raster/cubic.h"
 
 namespace ledge {
 namespace {
 constexpr std::size_t kStep = 16;
-constexpr double kTolerance = 0.05;  // cells of the level read
 
 // How source columns run around the earth.
 struct Round {
@@ -64,7 +64,7 @@ public:
         bool isSmooth = true;  // not where one of them lies outside
         for (const int i : {1, 3, 4, 5, 7})
             isSmooth = isSmooth && distance(p[static_cast<std::size_t>(i)],
-                                            between((i % 3) / 2.0, (i / 3) / 2.0)) <= kTolerance;
+                                            between((i % 3) / 2.0, (i / 3) / 2.0)) <= kCellTolerance;
         for (std::size_t r = 0; r < rows; ++r) {
             for (std::size_t c = 0; c < cols; ++c) {
                 const auto dr = static_cast<double>(r), dc = static_cast<double>(c);
@@ -79,12 +79,6 @@ private:
     const Affine& m_toCell;
     Round m_round;
 };
-
-std::array<double, 4> cubicWeights(double t) {
-    // Catmull-Rom spline (1974): interpolates, keeps straight slopes straight.
-    return {((-0.5 * t + 1) * t - 0.5) * t, (1.5 * t - 2.5) * t * t + 1,
-            ((-1.5 * t + 2) * t + 0.5) * t, (0.5 * t - 0.5) * t * t};
-}
 
 // Weighted mean over a square of cells whose upper left is (row, col), data cells only.
 template <std::size_t N>

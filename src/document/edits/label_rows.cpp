@@ -1,13 +1,13 @@
 #include <algorithm>
 
 #include "document/edits/edit_table.h"
+#include "document/edits/layer_arguments.h"
 #include "document/edits/layer_edits.h"
 #include "document/label_pins.h"
 
 namespace ledge::doc {
 namespace {
 using Kind = EditArgument::Kind;
-const EditArgument kLayer{"layer", Kind::Layer};
 const EditArgument kSet{"set", Kind::Number, "place among the layer's label sets", false, 0, 1000};
 const EditArgument kKey{"key", Kind::Number, "key of the feature", true, -9e15, 9e15};
 

@@ -1,5 +1,6 @@
 #include "document/edits/additions.h"
 #include "document/edits/edit_table.h"
+#include "document/edits/layer_arguments.h"
 #include "document/edits/layer_edits.h"
 #include "document/json/members.h"
 #include "document/json/style_text.h"
@@ -7,7 +8,6 @@
 namespace ledge::doc {
 namespace {
 using Kind = EditArgument::Kind;
-const EditArgument kLayer{"layer", Kind::Layer};
 
 std::vector<std::string_view> blends() { return {blendNames().begin(), blendNames().end()}; }
 

@@ -1,10 +1,10 @@
 #include "document/edits/edit_table.h"
+#include "document/edits/layer_arguments.h"
 #include "document/edits/light_edits.h"
 
 namespace ledge::doc {
 namespace {
 using Kind = EditArgument::Kind;
-const EditArgument kLayer{"layer", Kind::Layer};
 const EditArgument kAzimuth{"azimuth", Kind::Number, "degrees from the map's north", true, 0, 360};
 const EditArgument kAltitude{"altitude", Kind::Number, "degrees", true, 0, 90};
 

@@ -3,7 +3,7 @@
 #include "document/edits/layer_edits.h"
 #include "document/edits/project_edits.h"
 #include "document/edits/sheet_edits.h"
-#include "document/json/described.h"
+#include "document/json/described_names.h"
 #include "document/json/members.h"
 #include "document/map_crs.h"
 

@@ -4,7 +4,7 @@
 #include "core/base/numbers.h"
 #include "document/edits/edit_table.h"
 #include "document/edits/layer_edits.h"
-#include "document/json/described.h"
+#include "document/json/described_names.h"
 
 namespace ledge::doc {
 namespace {

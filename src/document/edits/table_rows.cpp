@@ -8,7 +8,7 @@
 #include "document/edits/edit_table.h"
 #include "document/edits/field_rename.h"
 #include "document/edits/layer_edits.h"
-#include "document/json/described.h"
+#include "document/json/described_names.h"
 
 namespace ledge::doc {
 namespace {

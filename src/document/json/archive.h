@@ -1,16 +1,15 @@
 #pragma once
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <filesystem>
 #include <map>
 #include <nlohmann/json.hpp>
 #include <optional>
-#include <set>
 #include <string>
 #include <vector>
 
 #include "document/document.h"
+#include "document/json/vocabulary.h"
 
 /// Reader and writer of what described_*.h describe: each struct is described once, as the list of
 /// its members with the names they have in a project, and both come from that.
@@ -31,28 +30,8 @@ struct JsonContext {
     bool isComplete = false;       ///< members that are as usual are written too
 };
 
-/// The two numbers that a member is kept between.
-struct Between {
-    double low, high;
-};
-inline constexpr Between kAtLeastZero{0, 1e300};
-
-/// Names of an enumeration's values in projects, in its order; a specialisation each.
-template <typename E>
-inline constexpr std::array<const char*, 0> kNames{};
-
-/// A struct that has a describe().
-template <typename T>
-struct IsDescribed : std::false_type {};
-
-template <typename S, typename T>
-concept Is = std::same_as<std::remove_const_t<S>, T>;
-
-/// An empty alternative of a kind's name; of an unknown one what keeps the name.
-template <typename V>
-V contentNamed(const std::string& name);
-
 namespace json {
+// In values.h; compiled once for whole things, in *_values.cpp, so that others need only this.
 template <typename T>
 Json from(const T& value, const JsonContext& context);
 template <typename T>

@@ -157,14 +157,6 @@ LEDGE_DESCRIBED(Document) {
 
 #undef LEDGE_DESCRIBED
 
-/// The value of an enumeration by its name; the first for others.
-template <typename E>
-E named(const std::string& word) {
-    for (std::size_t i = 0; i < kNames<E>.size(); ++i)
-        if (word == kNames<E>[i]) return static_cast<E>(i);
-    return {};
-}
-
 // What edits of tables are called, in the order of TableEdit.
 inline constexpr std::array<const char*, 8> kTableEditNames{
     "cell",         "geometry",       "row added",    "row removed",

@@ -1,5 +1,5 @@
 #pragma once
-#include "document/json/archive.h"
+#include "document/json/vocabulary.h"
 #include "document/kinds.h"
 #include "document/label_pins.h"
 

@@ -1,5 +1,6 @@
 #pragma once
 #include "core/geometry/wkt_shape.h"
+#include "document/json/archive.h"
 #include "document/json/described.h"
 
 /// Single values as JSON: numbers and texts as they are, points as two numbers, colours and choices
@@ -268,5 +269,23 @@ template <typename T>
 void into(const Json& json, T& value, const JsonContext& context) {
     Value<T>::into(json, value, context);
 }
+
+// Those that others are made of, or ask for, are compiled once, in the file of their topic.
+#define LEDGE_VALUE(word, T)                             \
+    word template Json from(const T&, const JsonContext&); \
+    word template void into(const Json&, T&, const JsonContext&)
+LEDGE_VALUE(extern, Look);           // style_values.cpp
+LEDGE_VALUE(extern, VectorStyle);
+LEDGE_VALUE(extern, LabelStyle);
+LEDGE_VALUE(extern, RasterStyle);
+LEDGE_VALUE(extern, HillshadeStyle);
+LEDGE_VALUE(extern, ContourStyle);
+LEDGE_VALUE(extern, GridStyle);
+LEDGE_VALUE(extern, Lineage);        // layer_values.cpp
+LEDGE_VALUE(extern, EditLog);
+LEDGE_VALUE(extern, SourceRef);
+LEDGE_VALUE(extern, Layer);
+LEDGE_VALUE(extern, SheetItem);      // sheet_values.cpp
+LEDGE_VALUE(extern, Sheet);
 
 }  // namespace ledge::doc::json

@@ -335,7 +335,7 @@ private:
 };
 
 // The code page that the header names, for text that is no UTF-8.
-std::string encodingOf(const std::string& text) {
+std::string encodingOfDrawing(const std::string& text) {
     if (isUtf8(text)) return "UTF-8";
     const auto at = text.find("$DWGCODEPAGE");
     const auto ansi = at == std::string::npos ? at : text.find("ANSI_", at);
@@ -349,7 +349,7 @@ Result<FeatureSourcePtr> openDxf(const fs::path& path, const Progress& progress,
                                  const Reading& reading) {
     const auto text = readText(path);
     if (!text) return text.error();
-    const TextDecoder decoder(reading.encoding.empty() ? encodingOf(*text) : reading.encoding);
+    const TextDecoder decoder(reading.encoding.empty() ? encodingOfDrawing(*text) : reading.encoding);
     DrawingReader reader(path, decoder);
     Pairs pairs(*text);
     bool isInEntities = false, isSection = false, isEnded = false;

@@ -12,7 +12,7 @@ namespace ledge::io {
 namespace {
 namespace fs = std::filesystem;
 
-constexpr const char* kSchema = R"sql(
+constexpr const char* kTables = R"sql(
 PRAGMA application_id = 0x47504B47;
 PRAGMA user_version = 10300;
 CREATE TABLE IF NOT EXISTS gpkg_spatial_ref_sys (srs_name TEXT NOT NULL, srs_id INTEGER PRIMARY KEY,
@@ -214,7 +214,7 @@ struct Rows {
 };
 
 Result<void> writeLayer(const Database& db, const Rows& rows, const Progress& progress) {
-    if (const auto done = db.run(kSchema); !done) return done;
+    if (const auto done = db.run(kTables); !done) return done;
     const auto wgs84 = crs::crsFromCode(4326);
     if (const auto id = registerCrs(db, *wgs84); !id) return id.error();
     const auto srs = registerCrs(db, rows.info.crs);

@@ -9,7 +9,7 @@
 namespace ledge::io {
 namespace {
 constexpr const char* kExtension = "gpkg_rtree_index";
-constexpr const char* kSchema = R"sql(
+constexpr const char* kTriggers = R"sql(
 CREATE TABLE IF NOT EXISTS gpkg_extensions (table_name TEXT, column_name TEXT,
   extension_name TEXT NOT NULL, definition TEXT NOT NULL, scope TEXT NOT NULL,
   CONSTRAINT ge_tce UNIQUE (table_name, column_name, extension_name));
@@ -115,7 +115,7 @@ Result<SpatialIndex> SpatialIndex::begin(const Database& db, const std::string& 
     SpatialIndex out;
     out.m_db = &db, out.m_table = table, out.m_column = column;
     out.m_name = nameOf(table, column);
-    if (const auto done = db.run(kSchema + ("CREATE VIRTUAL TABLE " + sqlName(out.m_name)) +
+    if (const auto done = db.run(kTriggers + ("CREATE VIRTUAL TABLE " + sqlName(out.m_name)) +
                                  " USING rtree(id, minx, maxx, miny, maxy)");
         !done)
         return done.error();

@@ -12,7 +12,7 @@
 
 namespace ledge::io {
 namespace {
-constexpr int kDeepest = 40;
+constexpr int kDeepestShape = 40;
 
 struct Word {
     std::string_view name;
@@ -52,7 +52,7 @@ public:
     GmlShape out;
 
     void read(const pugi::xml_node& node, int dimension, int depth) {
-        if (depth > kDeepest) return;
+        if (depth > kDeepestShape) return;
         if (out.crsName.empty()) out.crsName = attributeOf(node, "srsName");
         if (const auto own = parseNumber(attributeOf(node, "srsDimension")))
             dimension = *own == 3 ? 3 : 2;
@@ -112,7 +112,7 @@ private:
 
     // Lines, rings, curves and their segments, one after another.
     void curve(const pugi::xml_node& node, int dimension, Path& path, int depth) {
-        if (depth > kDeepest) return;
+        if (depth > kDeepestShape) return;
         if (const auto own = parseNumber(attributeOf(node, "srsDimension")))
             dimension = *own == 3 ? 3 : 2;
         const std::string_view name = nameOfNode(node);

@@ -22,7 +22,7 @@ namespace fs = std::filesystem;
 constexpr std::size_t kRecord = 16;
 constexpr std::size_t kMostNodes = 40'000'000;
 
-struct Reader {
+struct GridReader {
     const fs::path& path;
     ByteReader bytes;
     std::endian order = std::endian::little;
@@ -43,7 +43,7 @@ struct Reader {
     }
 };
 
-Result<crs::ShiftGrid::SubGrid> readSubGrid(Reader& in, double degreesPerUnit) {
+Result<crs::ShiftGrid::SubGrid> readSubGrid(GridReader& in, double degreesPerUnit) {
     crs::ShiftGrid::SubGrid grid;
     grid.name = in.textRecord();
     for (int i = 0; i < 3; ++i) in.textRecord();
@@ -86,7 +86,7 @@ Result<crs::ShiftGrid::SubGrid> readSubGrid(Reader& in, double degreesPerUnit) {
 Result<crs::ShiftGrid> readShiftGrid(const fs::path& path) {
     const auto text = readText(path);
     if (!text) return text.error();
-    Reader in{path, ByteReader(bytesOf(*text))};
+    GridReader in{path, ByteReader(bytesOf(*text))};
     if (!text->starts_with("NUM_OREC"))
         return badFormat(path, "not a grid of shifts (NTv2)", "choose a .gsb file");
     std::int32_t records = in.intRecord();

@@ -11,7 +11,6 @@
 
 namespace ledge::io {
 namespace {
-constexpr auto kLittle = std::endian::little;
 
 constexpr std::size_t kWidest = 254;
 
@@ -96,14 +95,14 @@ Result<Dbf> readDbf(const std::filesystem::path& path, std::size_t rowLimit,
     if (!text) return text.error();
     ByteReader in(bytesOf(*text));
     in.skip(4);
-    const auto rowCount = in.read<std::uint32_t>(kLittle);
-    const auto headerBytes = in.read<std::uint16_t>(kLittle);
-    const auto rowBytes = in.read<std::uint16_t>(kLittle);
+    const auto rowCount = in.read<std::uint32_t>(std::endian::little);
+    const auto headerBytes = in.read<std::uint16_t>(std::endian::little);
+    const auto rowBytes = in.read<std::uint16_t>(std::endian::little);
     if (!in.isGood() || headerBytes < 33 || rowBytes < 1 || headerBytes > text->size())
         return badFormat(path, "its table header is damaged");
     Dbf out;
     in.seek(29);
-    const TextDecoder decoder(encoding.empty() ? codePageOf(in.read<std::uint8_t>(kLittle))
+    const TextDecoder decoder(encoding.empty() ? codePageOf(in.read<std::uint8_t>(std::endian::little))
                                                : encoding);
     out.encoding = decoder.name();
     if (!decoder.isKnown())
@@ -115,8 +114,8 @@ Result<Dbf> readDbf(const std::filesystem::path& path, std::size_t rowLimit,
         const std::string name = in.text(11);
         const std::string type = in.text(1);
         in.skip(4);
-        const auto length = in.read<std::uint8_t>(kLittle);
-        const auto decimals = in.read<std::uint8_t>(kLittle);
+        const auto length = in.read<std::uint8_t>(std::endian::little);
+        const auto decimals = in.read<std::uint8_t>(std::endian::little);
         in.skip(14);
         columns.push_back({type[0], length, decimals});
         out.fields.push_back({decoder.decoded(trimmed(name.substr(0, name.find('\0')))),
@@ -238,9 +237,9 @@ std::string dbfBytes(const FeatureTable& table, const Progress& progress) {
         rowBytes += columns.back().width;
     }
     std::string out{'\x03', '\x7e', '\x01', '\x01'};
-    putNumber(out, static_cast<std::uint32_t>(table.size()), kLittle);
-    putNumber(out, static_cast<std::uint16_t>(33 + header.size()), kLittle);
-    putNumber(out, static_cast<std::uint16_t>(rowBytes), kLittle);
+    putNumber(out, static_cast<std::uint32_t>(table.size()), std::endian::little);
+    putNumber(out, static_cast<std::uint16_t>(33 + header.size()), std::endian::little);
+    putNumber(out, static_cast<std::uint16_t>(rowBytes), std::endian::little);
     out.append(20, '\0');
     out += header + '\r';
     for (std::size_t row = 0; row < table.size(); ++row) {

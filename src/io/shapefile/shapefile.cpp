@@ -14,7 +14,7 @@
 namespace ledge::io {
 namespace {
 namespace fs = std::filesystem;
-constexpr auto kLittle = std::endian::little, kBig = std::endian::big;
+constexpr auto kBig = std::endian::big;
 constexpr std::size_t kHeaderBytes = 100;
 
 // Shape types: 1 point, 3 line, 5 polygon, 8 multipoint; +10 with Z, +20 with M.
@@ -29,8 +29,8 @@ GeometryType typeOf(std::int32_t shape) {
 }
 
 Point readPoint(ByteReader& in) {
-    const auto x = in.read<double>(kLittle);
-    return {x, in.read<double>(kLittle)};
+    const auto x = in.read<double>(std::endian::little);
+    return {x, in.read<double>(std::endian::little)};
 }
 
 // Outer rings run clockwise; holes follow the outer ring that contains them.
@@ -70,7 +70,7 @@ void readHeights(ByteReader& in, std::int32_t shape, Geometry& out) {
     const auto values = [&](std::vector<double>& into) {
         if (!isSingle) in.skip(16);
         for (std::size_t i = 0; i < out.points.size(); ++i)
-            into.push_back(in.read<double>(kLittle));
+            into.push_back(in.read<double>(std::endian::little));
     };
     if (shape / 10 == 1) values(out.z);
     const std::size_t size = 8 * out.points.size() + (isSingle ? 0 : 16);
@@ -84,8 +84,8 @@ void readHeights(ByteReader& in, std::int32_t shape, Geometry& out) {
 
 std::optional<Geometry> readParts(ByteReader& in, std::int32_t shape) {
     in.skip(32);
-    const auto partCount = in.read<std::int32_t>(kLittle);
-    const auto pointCount = in.read<std::int32_t>(kLittle);
+    const auto partCount = in.read<std::int32_t>(std::endian::little);
+    const auto pointCount = in.read<std::int32_t>(std::endian::little);
     if (!in.isGood() || partCount < 0 || pointCount < 0 ||
         static_cast<std::size_t>(partCount) * 4 + static_cast<std::size_t>(pointCount) * 16 >
             in.left())
@@ -93,7 +93,7 @@ std::optional<Geometry> readParts(ByteReader& in, std::int32_t shape) {
     Geometry out;
     out.type = typeOf(shape);
     for (int i = 0; i < partCount; ++i) {
-        const auto start = in.read<std::int32_t>(kLittle);
+        const auto start = in.read<std::int32_t>(std::endian::little);
         if (start < 0 || start > pointCount ||
             (!out.parts.empty() && static_cast<std::uint32_t>(start) < out.parts.back()))
             return {};
@@ -116,7 +116,7 @@ std::optional<Geometry> readParts(ByteReader& in, std::int32_t shape) {
 }
 
 std::optional<Geometry> readShape(ByteReader in) {
-    const auto shape = in.read<std::int32_t>(kLittle);
+    const auto shape = in.read<std::int32_t>(std::endian::little);
     const GeometryType type = typeOf(shape);
     if (!in.isGood()) return {};
     if (shape == 0) return Geometry{};
@@ -127,7 +127,7 @@ std::optional<Geometry> readShape(ByteReader in) {
         readHeights(in, shape, *out);
     } else if (shape % 10 == 8) {
         in.skip(32);
-        const auto count = in.read<std::int32_t>(kLittle);
+        const auto count = in.read<std::int32_t>(std::endian::little);
         if (!in.isGood() || count < 0 || static_cast<std::size_t>(count) * 16 > in.left())
             return {};
         out = Geometry{};
@@ -169,7 +169,7 @@ Result<FeatureSourcePtr> openShapefile(const fs::path& path, const Progress& pro
     in.seek(24);
     const auto stated = in.read<std::int32_t>(kBig);  // of the whole file, in words of two bytes
     in.seek(32);
-    const auto shape = in.read<std::int32_t>(kLittle);
+    const auto shape = in.read<std::int32_t>(std::endian::little);
     if (!in.isGood() || !isShape || text->size() < kHeaderBytes)
         return badFormat(path, "not a shapefile, or cut short in its header");
     FeatureList table;
@@ -232,8 +232,8 @@ Result<FeatureSourcePtr> openShapefile(const fs::path& path, const Progress& pro
 
 namespace {
 void putPoint(std::string& out, Point p) {
-    putNumber(out, p.x, kLittle);
-    putNumber(out, p.y, kLittle);
+    putNumber(out, p.x, std::endian::little);
+    putNumber(out, p.y, std::endian::little);
 }
 void putBox(std::string& out, const Box& box) {
     putPoint(out, {box.xMin, box.yMin});
@@ -275,12 +275,12 @@ void putValues(std::string& out, std::span<const double> values, std::size_t cou
                bool withRange) {
     if (withRange) {
         const auto [low, high] = rangeOf(values, missing);
-        putNumber(out, low, kLittle);
-        putNumber(out, high, kLittle);
+        putNumber(out, low, std::endian::little);
+        putNumber(out, high, std::endian::little);
     }
     for (std::size_t i = 0; i < count; ++i)
         putNumber(out, i < values.size() && std::isfinite(values[i]) ? values[i] : missing,
-                  kLittle);
+                  std::endian::little);
 }
 
 // Rings wound as the format wants: outer clockwise, holes counter-clockwise. `shape` is the plain
@@ -288,18 +288,18 @@ void putValues(std::string& out, std::span<const double> values, std::size_t cou
 std::string shapeBytes(const GeometryView& any, std::int32_t shape, const Extra& extra) {
     std::string out;
     if (any.isEmpty()) {
-        putNumber(out, std::int32_t{0}, kLittle);
+        putNumber(out, std::int32_t{0}, std::endian::little);
         return out;
     }
     const Geometry g = wound(any, true);
-    putNumber(out, shape + (extra.z ? 10 : extra.m ? 20 : 0), kLittle);
+    putNumber(out, shape + (extra.z ? 10 : extra.m ? 20 : 0), std::endian::little);
     if (shape != 1) {
         putBox(out, g.box());
-        if (shape != 8) putNumber(out, static_cast<std::int32_t>(g.partCount()), kLittle);
-        putNumber(out, static_cast<std::int32_t>(g.points.size()), kLittle);
+        if (shape != 8) putNumber(out, static_cast<std::int32_t>(g.partCount()), std::endian::little);
+        putNumber(out, static_cast<std::int32_t>(g.points.size()), std::endian::little);
         if (shape != 8)
             for (const std::uint32_t start : g.parts)
-                putNumber(out, static_cast<std::int32_t>(start), kLittle);
+                putNumber(out, static_cast<std::int32_t>(start), std::endian::little);
     }
     const std::size_t count = shape == 1 ? 1 : g.points.size();
     for (std::size_t i = 0; i < count; ++i) putPoint(out, g.points[i]);
@@ -314,11 +314,11 @@ std::string shapeHeader(std::int32_t shape, const Box& box, const Extra& extra, 
     putNumber(out, std::int32_t{9994}, kBig);
     out.append(20, '\0');
     putNumber(out, static_cast<std::int32_t>(bytes / 2), kBig);
-    putNumber(out, std::int32_t{1000}, kLittle);
-    putNumber(out, shape + (extra.z ? 10 : extra.m ? 20 : 0), kLittle);
+    putNumber(out, std::int32_t{1000}, std::endian::little);
+    putNumber(out, shape + (extra.z ? 10 : extra.m ? 20 : 0), std::endian::little);
     putBox(out, box.isEmpty() ? Box{0, 0, 0, 0} : box);
     for (const double v : {extra.zLow, extra.zHigh, extra.mLow, extra.mHigh})
-        putNumber(out, v, kLittle);
+        putNumber(out, v, std::endian::little);
     return out;
 }
 }  // namespace

@@ -6,6 +6,7 @@
 #include "core/crs/transformation.h"
 #include "core/crs/wkt.h"
 #include "core/crs/world_crs.h"
+#include "support/places.h"
 #include "support/reference_table.h"
 
 using namespace ledge;
@@ -309,7 +310,7 @@ private slots:
 
     /// The data give each projected definition twice; the table must have the method of both.
     void hasTheMethodsOfBothTexts() {
-        QFile file(QStringLiteral(LEDGE_TEST_DATA "/crs/second-methods.txt"));
+        QFile file(test::kTestData + QStringLiteral("/crs/second-methods.txt"));
         QVERIFY(file.open(QIODevice::ReadOnly));
         int checked = 0;
         QStringList wrong;

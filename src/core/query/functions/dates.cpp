@@ -5,16 +5,16 @@
 
 namespace ledge::query {
 namespace {
-constexpr std::int64_t kDay = 86400000;
+constexpr std::int64_t kMillisecondsADay = 86400000;
 std::chrono::year_month_day dayOf(const Row& row) {
     const std::int64_t begin = row.span(0).from;
     const auto days =
-        static_cast<int>(std::floor(static_cast<double>(begin) / static_cast<double>(kDay)));
+        static_cast<int>(std::floor(static_cast<double>(begin) / static_cast<double>(kMillisecondsADay)));
     return std::chrono::sys_days(std::chrono::days(days));
 }
 std::int64_t timeOfDay(const Row& row) {
     const std::int64_t begin = row.span(0).from;
-    return ((begin % kDay) + kDay) % kDay;
+    return ((begin % kMillisecondsADay) + kMillisecondsADay) % kMillisecondsADay;
 }
 Function ofDay(std::string_view name, std::string_view help, void (*apply)(Row&)) {
     return {name, Topic::Dates, "date", help, {Takes::Day}, 1, Kind::Integer, apply};
@@ -44,7 +44,7 @@ std::vector<Function> dateFunctions() {
          Kind::Real,
          [](Row& row) {
              row.set(static_cast<double>(row.span(1).from - row.span(0).from) /
-                     static_cast<double>(kDay));
+                     static_cast<double>(kMillisecondsADay));
          }},
         {"date",
          Topic::Dates,
