@@ -32,9 +32,10 @@ if(LEDGE_SANITIZE)
     target_compile_definitions(ledge_flags INTERFACE LEDGE_SANITIZED)
 endif()
 
-# Files of a layer that stand beside each other in its list are compiled four at a time: what their
+# Files of a layer that stand beside each other in its list are compiled three at a time: what their
 # headers make the compiler do is then done once. Names in unnamed namespaces must differ among them.
 option(LEDGE_TOGETHER "Compile several files of a layer at a time" ON)
+set(LEDGE_BATCH 3)
 if(LEDGE_TOGETHER)
     # Takes files that are compiled together for headers.
     target_compile_options(ledge_flags INTERFACE -Wno-subobject-linkage)
@@ -51,9 +52,9 @@ target_compile_definitions(ledge_qt INTERFACE QT_NO_KEYWORDS QT_NO_CAST_TO_ASCII
 
 include(${CMAKE_CURRENT_LIST_DIR}/precompiled.cmake)
 
-# QT for layers that see Qt, WIDGETS for those that see its widgets, too.
+# QT for layers that see Qt, WIDGETS for those that see its widgets, too, COMMANDS for the commands.
 function(ledge_layer name)
-    cmake_parse_arguments(ARG "QT;WIDGETS;GLUE" "" "SOURCES;LINKS;PRIVATE" ${ARGN})
+    cmake_parse_arguments(ARG "QT;WIDGETS;COMMANDS;GLUE" "" "SOURCES;LINKS;PRIVATE" ${ARGN})
     add_library(${name} STATIC ${ARG_SOURCES})
     target_link_libraries(${name} PUBLIC ${ARG_LINKS} PRIVATE ledge_flags ${ARG_PRIVATE})
     target_include_directories(${name} PUBLIC ${PROJECT_SOURCE_DIR}/src)
@@ -62,17 +63,19 @@ endfunction()
 
 # How a library or a program is compiled, by the words of ledge_layer.
 function(ledge_settle name)
-    cmake_parse_arguments(ARG "QT;WIDGETS;GLUE" "" "" ${ARGN})
-    set_target_properties(${name} PROPERTIES UNITY_BUILD ${LEDGE_TOGETHER} UNITY_BUILD_BATCH_SIZE 4)
+    cmake_parse_arguments(ARG "QT;WIDGETS;COMMANDS;GLUE" "" "" ${ARGN})
+    set_target_properties(${name} PROPERTIES UNITY_BUILD ${LEDGE_TOGETHER} UNITY_BUILD_BATCH_SIZE ${LEDGE_BATCH})
     if(ARG_GLUE)
         target_link_libraries(${name} PRIVATE ledge_glue)
     endif()
-    if(ARG_QT OR ARG_WIDGETS)
+    if(ARG_QT OR ARG_WIDGETS OR ARG_COMMANDS)
         target_link_libraries(${name} PRIVATE ledge_qt)
         set_target_properties(${name} PROPERTIES AUTOMOC ON)
     endif()
     if(ARG_WIDGETS)
         target_precompile_headers(${name} REUSE_FROM window_precompiled)
+    elseif(ARG_COMMANDS)
+        target_precompile_headers(${name} REUSE_FROM command_precompiled)
     elseif(ARG_QT)
         target_precompile_headers(${name} REUSE_FROM drawing_precompiled)
     else()

@@ -25,6 +25,9 @@ endfunction()
 ledge_precompiled(standard_precompiled HEADERS ${standard_headers})
 ledge_precompiled(drawing_precompiled HEADERS ${drawing_headers} LINKS ledge_qt Qt6::Gui)
 ledge_precompiled(window_precompiled HEADERS ${window_headers} LINKS ledge_qt Qt6::Widgets)
+# Commands read their arguments and write JSON.
+ledge_precompiled(command_precompiled HEADERS ${drawing_headers} <CLI/CLI.hpp> <iostream> <nlohmann/json.hpp>
+    LINKS ledge_qt Qt6::Gui CLI11::CLI11 nlohmann_json::nlohmann_json)
 # Tests, by what they link.
 ledge_precompiled(standard_test_precompiled
     HEADERS ${standard_headers} <random> <QTest> LINKS Qt6::Test)

@@ -43,7 +43,7 @@ FeatureTable lands() {
     return FeatureTable(std::move(list));
 }
 
-const FeatureTable& table() {
+const FeatureTable& countries() {
     static const FeatureTable made = lands();
     return made;
 }
@@ -52,7 +52,7 @@ constexpr const char* kMaps[] = {"world:robinson@150", "world:equal-earth", "EPS
                                  "world:azimuthal-equal-area@0,90"};
 
 carto::MapFrame frameOf(const crs::CrsPtr& map) {
-    const auto made = globe::mapped(table(), map, 5000);
+    const auto made = globe::mapped(countries(), map, 5000);
     carto::MapFrame frame;
     frame.crs = map;
     frame.widthPx = 1280, frame.heightPx = 800;
@@ -73,11 +73,13 @@ void draw(const carto::MapFrame& frame, globe::Mapped mapped) {
 
 void project(benchmark::State& state) {
     const auto map = *crs::parseCrs(kMaps[state.range(0)]);
-    const auto way = *crs::Transformation::between(table().info.crs, map);
+    const auto way = *crs::Transformation::between(countries().info.crs, map);
     std::optional<std::size_t> lost;
     for (auto _ : state)
         benchmark::DoNotOptimize(
-            table().moved([&](std::span<Point> points) { way.forward(points); }, lost).has_value());
+            countries()
+                .moved([&](std::span<Point> points) { way.forward(points); }, lost)
+                .has_value());
 }
 BENCHMARK(project)
     ->Name("world: project 550 000 corners alone")
@@ -88,7 +90,7 @@ BENCHMARK(project)
 void paint(benchmark::State& state) {
     const auto map = *crs::parseCrs(kMaps[state.range(0)]);
     const auto frame = frameOf(map);
-    const auto made = *globe::mapped(table(), map, frame.tolerance());
+    const auto made = *globe::mapped(countries(), map, frame.tolerance());
     for (auto _ : state) draw(frame, made);
 }
 BENCHMARK(paint)
@@ -100,7 +102,7 @@ BENCHMARK(paint)
 void show(benchmark::State& state) {
     const auto map = *crs::parseCrs(kMaps[state.range(0)]);
     const auto frame = frameOf(map);
-    for (auto _ : state) draw(frame, *globe::mapped(table(), map, frame.tolerance()));
+    for (auto _ : state) draw(frame, *globe::mapped(countries(), map, frame.tolerance()));
 }
 BENCHMARK(show)
     ->Name("world: cut, project and paint")
@@ -110,7 +112,7 @@ BENCHMARK(show)
 
 void open(benchmark::State& state) {
     const fs::path path = fs::temp_directory_path() / "ledge_bench_world.geojson";
-    if (!io::writeTable(table(), path, {})) std::abort();
+    if (!io::writeTable(countries(), path, {})) std::abort();
     for (auto _ : state) {
         const auto source = std::get<FeatureSourcePtr>(*io::openSource(path));
         benchmark::DoNotOptimize((*readAll(*source, 0))->size());

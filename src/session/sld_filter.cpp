@@ -7,26 +7,26 @@
 
 namespace ledge::session {
 namespace {
-using Op = query::Tree::Op;
+using TreeOp = query::Tree::Op;
 struct Named {
-    Op op;
+    TreeOp op;
     const char* element;
     const char* sign;
 };
 constexpr std::array<Named, 6> kComparisons{
-    {{Op::Equal, "PropertyIsEqualTo", "="},
-     {Op::NotEqual, "PropertyIsNotEqualTo", "<>"},
-     {Op::Less, "PropertyIsLessThan", "<"},
-     {Op::LessEqual, "PropertyIsLessThanOrEqualTo", "<="},
-     {Op::Greater, "PropertyIsGreaterThan", ">"},
-     {Op::GreaterEqual, "PropertyIsGreaterThanOrEqualTo", ">="}}};
-constexpr std::array<Named, 4> kSums{{{Op::Plus, "Add", "+"},
-                                      {Op::Minus, "Sub", "-"},
-                                      {Op::Times, "Mul", "*"},
-                                      {Op::Divide, "Div", "/"}}};
+    {{TreeOp::Equal, "PropertyIsEqualTo", "="},
+     {TreeOp::NotEqual, "PropertyIsNotEqualTo", "<>"},
+     {TreeOp::Less, "PropertyIsLessThan", "<"},
+     {TreeOp::LessEqual, "PropertyIsLessThanOrEqualTo", "<="},
+     {TreeOp::Greater, "PropertyIsGreaterThan", ">"},
+     {TreeOp::GreaterEqual, "PropertyIsGreaterThanOrEqualTo", ">="}}};
+constexpr std::array<Named, 4> kSums{{{TreeOp::Plus, "Add", "+"},
+                                      {TreeOp::Minus, "Sub", "-"},
+                                      {TreeOp::Times, "Mul", "*"},
+                                      {TreeOp::Divide, "Div", "/"}}};
 
 template <std::size_t N>
-const Named* byOp(const std::array<Named, N>& all, Op op) {
+const Named* byOp(const std::array<Named, N>& all, TreeOp op) {
     for (const Named& one : all)
         if (one.op == op) return &one;
     return nullptr;
@@ -46,10 +46,10 @@ void addText(pugi::xml_node into, const char* name, const std::string& text) {
 }
 
 bool addExpression(pugi::xml_node into, const query::Tree& tree) {
-    if (tree.op == Op::Name) return addText(into, "PropertyName", tree.name), true;
-    if (tree.op == Op::Literal && !isMissing(tree.value))
+    if (tree.op == TreeOp::Name) return addText(into, "PropertyName", tree.name), true;
+    if (tree.op == TreeOp::Literal && !isMissing(tree.value))
         return addText(into, "Literal", exactText(tree.value)), true;
-    if (tree.op == Op::Negative && tree.parts[0]->op == Op::Literal)
+    if (tree.op == TreeOp::Negative && tree.parts[0]->op == TreeOp::Literal)
         return addText(into, "Literal", "-" + exactText(tree.parts[0]->value)), true;
     const Named* sum = byOp(kSums, tree.op);
     if (!sum || tree.parts.size() != 2) return false;
@@ -63,36 +63,36 @@ bool addCondition(pugi::xml_node into, const query::Tree& tree) {
         return addExpression(node, *tree.parts[0]) && addExpression(node, *tree.parts[1]);
     }
     switch (tree.op) {
-    case Op::And:
-    case Op::Or:
-    case Op::Not: {
-        const pugi::xml_node node = add(into, tree.op == Op::And  ? "And"
-                                              : tree.op == Op::Or ? "Or"
-                                                                  : "Not");
+    case TreeOp::And:
+    case TreeOp::Or:
+    case TreeOp::Not: {
+        const pugi::xml_node node = add(into, tree.op == TreeOp::And  ? "And"
+                                              : tree.op == TreeOp::Or ? "Or"
+                                                                      : "Not");
         for (const auto& part : tree.parts)
             if (!addCondition(node, *part)) return false;
         return true;
     }
-    case Op::IsNull: {
-        if (tree.parts[0]->op != Op::Name) return false;
+    case TreeOp::IsNull: {
+        if (tree.parts[0]->op != TreeOp::Name) return false;
         addText(add(into, "PropertyIsNull"), "PropertyName", tree.parts[0]->name);
         return true;
     }
-    case Op::Between: {
+    case TreeOp::Between: {
         const pugi::xml_node node = add(into, "PropertyIsBetween");
         return addExpression(node, *tree.parts[0]) &&
                addExpression(add(node, "LowerBoundary"), *tree.parts[1]) &&
                addExpression(add(node, "UpperBoundary"), *tree.parts[2]);
     }
-    case Op::Like: {
-        if (tree.parts[0]->op != Op::Name || tree.parts[1]->op != Op::Literal) return false;
+    case TreeOp::Like: {
+        if (tree.parts[0]->op != TreeOp::Name || tree.parts[1]->op != TreeOp::Literal) return false;
         pugi::xml_node node = add(into, "PropertyIsLike");
         node.append_attribute("wildCard") = "%";
         node.append_attribute("singleChar") = "_";
         node.append_attribute("escapeChar") = "\\";
         return addExpression(node, *tree.parts[0]) && addExpression(node, *tree.parts[1]);
     }
-    case Op::In: {
+    case TreeOp::In: {
         const pugi::xml_node node = add(into, "Or");
         for (std::size_t i = 1; i < tree.parts.size(); ++i) {
             const pugi::xml_node one = add(node, "PropertyIsEqualTo");

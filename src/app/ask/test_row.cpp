@@ -8,12 +8,9 @@
 
 #include "app/theme.h"
 #include "app/widgets/form.h"
+#include "carto/qtext.h"
 
 namespace ledge::app {
-namespace {
-QString qtext(std::string_view s) { return QString::fromUtf8(s.data(), qsizetype(s.size())); }
-}  // namespace
-
 TestRow::TestRow(const std::vector<Field>& fields, ValuesOf valuesOf, const query::PlainTest& test,
                  QWidget* parent)
     : QWidget(parent), m_valuesOf(std::move(valuesOf)), m_field(makeChoice(tr("Field"), {})),

@@ -10,10 +10,6 @@
 #include "document/panels.h"
 
 namespace ledge::app {
-namespace {
-doc::Id idAt(const QComboBox* box, int index) { return box->itemData(index).value<doc::Id>(); }
-}  // namespace
-
 PanelEditor::PanelEditor(Workspace& workspace, QWidget* parent)
     : QWidget(parent), m_workspace(workspace), m_rows(new QVBoxLayout(this)) {
     m_rows->setContentsMargins(0, 0, 0, 0);

@@ -9,7 +9,6 @@
 
 namespace ledge::app {
 namespace {
-doc::Id idAt(const QComboBox* box, int index) { return box->itemData(index).value<doc::Id>(); }
 const char* const kOver[] = {"nothing", "features", "fields", "layers", "views"};
 
 void choose(QComboBox* box, doc::Id id) {

@@ -111,6 +111,7 @@ void showText(QLineEdit* edit, const QString& text) {
     edit->setText(text);
     edit->setCursorPosition(0);  // long texts show their beginning
 }
+doc::Id idAt(const QComboBox* box, int index) { return box->itemData(index).value<doc::Id>(); }
 void showChoice(QComboBox* box, int index) {
     const QSignalBlocker quiet(box);
     box->setCurrentIndex(index);

@@ -7,6 +7,8 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "document/id.h"
+
 /// Small factories that give bench pages one look: captions above fields, the 4 px grid, accessible
 /// names from captions.
 namespace ledge::app {
@@ -29,6 +31,8 @@ QWidget* captioned(const QString& caption, QWidget* field);
 /// Widgets side by side with equal room.
 QWidget* sideBySide(const QList<QWidget*>& widgets);
 
+/// The id that a row of a choice stands for.
+doc::Id idAt(const QComboBox* box, int index);
 void showNumber(QDoubleSpinBox* box, double value);
 void showText(QLineEdit* edit, const QString& text);
 void showChoice(QComboBox* box, int index);

@@ -7,12 +7,12 @@
 #include <QStandardItemModel>
 
 #include "app/theme.h"
+#include "carto/qtext.h"
 #include "core/query/function_table.h"
 
 namespace ledge::app {
 namespace {
 constexpr int kInsertRole = Qt::UserRole + 1;
-QString qtext(std::string_view s) { return QString::fromUtf8(s.data(), qsizetype(s.size())); }
 }  // namespace
 
 FormulaEdit::FormulaEdit(const QString& name, const QString& placeholder, int lines,
