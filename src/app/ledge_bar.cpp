@@ -19,7 +19,6 @@
 namespace ledge::app {
 namespace {
 constexpr int kCardWidth = 118, kCardHeight = 82, kPictureWidth = 106, kPictureHeight = 50;
-constexpr int kThumbnailDelayMs = 500;
 // The width a view is thought to fill, for thumbnails: about the canvas at 1280 pixels.
 constexpr double kViewWidthMm = 170;
 
@@ -182,8 +181,6 @@ LedgeBar::LedgeBar(Workspace& workspace, QWidget* parent)
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(scroll, 1);
     layout->addWidget(m_jobArea);
-    m_later.setSingleShot(true);
-    m_later.setInterval(kThumbnailDelayMs);
     connect(&m_later, &QTimer::timeout, this, &LedgeBar::drawThumbnails);
     auto& session = workspace.session();
     connect(&session, &session::Session::changed, this, [this](const doc::Change& change) {

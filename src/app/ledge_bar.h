@@ -4,10 +4,10 @@
 #include <QLineEdit>
 #include <QProgressBar>
 #include <QScrollArea>
-#include <QTimer>
 #include <QToolButton>
 
 #include "app/canvas/latest_worker.h"
+#include "app/settling.h"
 #include "app/workspace.h"
 #include "carto/map_renderer.h"
 
@@ -64,7 +64,6 @@ class LedgeBar : public QWidget {
 
 public:
     explicit LedgeBar(Workspace& workspace, QWidget* parent = nullptr);
-    bool isDrawing() const { return m_later.isActive() || m_worker.isBusy(); }
     void saveView();
 
 Q_SIGNALS:
@@ -93,7 +92,7 @@ private:
     std::map<int, JobCard*> m_jobCards;
     std::vector<std::pair<doc::Id, std::string>> m_known;
     std::shared_ptr<std::map<doc::Id, carto::MapRenderer>> m_renderers;
-    QTimer m_later;
+    Settling m_later{500};
     LatestWorker m_worker;
 };
 

@@ -53,7 +53,6 @@ public:
     std::vector<Point> showAlso(std::vector<Point> line);
     /// The place on the map under the pointer, in the map's CRS.
     void markNear(Point at);
-    bool isRunning() const { return m_worker.isBusy(); }
     const std::vector<session::ProfileRun>& runs() const { return m_runs; }
 
 Q_SIGNALS:

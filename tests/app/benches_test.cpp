@@ -304,11 +304,10 @@ private slots:
                     actions[i]->menu() ? actions[i]->menu()->actions().front() : actions[i];
                 auto* answer = new QTimer(menu);  // ends with it
                 answer->setInterval(50);
-                connect(answer, &QTimer::timeout, answer, [picture, answer] {
+                connect(answer, &QTimer::timeout, answer, [picture] {
                     auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
                     if (!dialog) return;
-                    answer->stop();
-                    dialog->selectFile(picture);
+                    dialog->findChild<QLineEdit*>("fileNameEdit")->setText(picture);
                     QMetaObject::invokeMethod(dialog, "accept");
                 });
                 answer->start();

@@ -7,6 +7,7 @@
 
 #include "app/theme.h"
 #include "app/widgets/file_filters.h"
+#include "carto/qtext.h"
 #include "core/base/numbers.h"
 #include "core/feature/summary.h"
 #include "core/geometry/relate.h"
@@ -15,9 +16,7 @@
 
 namespace ledge::app {
 namespace {
-constexpr int kSettle = 200;  // ms after the last letter
 constexpr std::size_t kMostOffered = 200;
-QString counted(std::size_t n) { return qtext(formatNumber(static_cast<double>(n))); }
 // Without the text itself, which stands above.
 QString reasonOf(const Error& e) {
     const std::string why = e.why.substr(0, e.why.find(" at character"));
@@ -82,8 +81,6 @@ AskBench::AskBench(Workspace& workspace, session::FactBook& facts, QWidget* pare
     connect(&m_facts, &session::FactBook::ready, this, [this] {
         if (isVisible()) refresh();
     });
-    m_later.setSingleShot(true);
-    m_later.setInterval(kSettle);
     connect(&m_later, &QTimer::timeout, this, &AskBench::ask);
     connect(m_conditions, &ConditionEditor::edited, this, &AskBench::takeControls);
     connect(m_text, &QPlainTextEdit::textChanged, this, &AskBench::takeText);

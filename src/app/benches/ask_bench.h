@@ -1,9 +1,9 @@
 #pragma once
-#include <QTimer>
 
 #include "app/ask/condition_editor.h"
 #include "app/benches/bench_page.h"
 #include "app/canvas/latest_worker.h"
+#include "app/settling.h"
 #include "app/widgets/code_view.h"
 #include "app/widgets/formula_edit.h"
 #include "session/asking.h"
@@ -77,7 +77,7 @@ private:
     std::vector<FeatureKey> m_answer;
     bool m_isAnswered = false;
     bool m_isAsking = false;  ///< until the answer is shown
-    QTimer m_later;
+    Settling m_later{200};
     LatestWorker m_values;
     LatestWorker m_worker;  // last: ends before what it shows in
 };

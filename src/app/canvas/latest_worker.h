@@ -9,13 +9,15 @@
 #include <thread>
 #include <utility>
 
+#include "app/listed.h"
+
 namespace ledge::app {
 
 /// A thread that does only the newest task given to it: a newer one cancels the one at work and
 /// replaces one that waits. A task that throws ends alone: what it threw is told on the standard
 /// error stream and kept for problem(), and the next task is done. Lives in a thread with an event
 /// loop, to which its tasks post what they found.
-class LatestWorker {
+class LatestWorker : public Listed<LatestWorker> {
 public:
     using Task = std::function<void(const std::stop_token&)>;
 
@@ -56,6 +58,9 @@ public:
     bool isBusy() const {
         const std::lock_guard lock(m_mutex);
         return m_isWorking || m_next.has_value() || m_posted > 0;
+    }
+    static bool isAnyBusy() {
+        return any([](const LatestWorker& one) { return one.isBusy(); });
     }
 
 private:

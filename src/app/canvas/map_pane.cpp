@@ -16,7 +16,6 @@
 namespace ledge::app {
 namespace {
 constexpr double kScreenPxPerMm = 96 / 25.4;
-constexpr int kCountryDelayMs = 150;
 // The picture of the country around spans so many maps each way, at as many times coarser pixels.
 constexpr double kCountrySpan = 5;
 
@@ -38,14 +37,10 @@ MapPane::MapPane(Workspace& workspace, QWidget* parent)
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
     setMinimumSize(240, 160);
-    m_wheelEnd.setSingleShot(true);
-    m_wheelEnd.setInterval(120);
     connect(&m_wheelEnd, &QTimer::timeout, this, [this] {
         m_isWheeling = false;
         redraw();
     });
-    m_countryLater.setSingleShot(true);
-    m_countryLater.setInterval(kCountryDelayMs);
     connect(&m_countryLater, &QTimer::timeout, this, &MapPane::drawCountry);
     connect(&workspace.session(), &session::Session::changed, this,
             [this](const doc::Change& change) {

@@ -1,6 +1,5 @@
 #pragma once
 #include <QElapsedTimer>
-#include <QTimer>
 #include <QWidget>
 
 #include "app/canvas/draw_tool.h"
@@ -11,6 +10,7 @@
 #include "app/canvas/pick_tool.h"
 #include "app/canvas/picked_overlay.h"
 #include "app/canvas/shown_layers.h"
+#include "app/settling.h"
 #include "app/workspace.h"
 #include "carto/map_renderer.h"
 #include "core/symbol/colour_vision.h"
@@ -133,7 +133,7 @@ private:
     QImage m_country;  ///< what lies around, coarse
     carto::MapFrame m_countryFrame;
     std::vector<doc::LayerPtr> m_countryLayers;
-    QTimer m_countryLater;
+    Settling m_countryLater{150};
     int m_generation = 0;
     int m_shownGeneration = 0;
     bool m_isStale = false;
@@ -145,7 +145,7 @@ private:
     bool m_isWheeling = false;  ///< turns of the wheel that follow each other are one step back
     doc::MapView m_viewAtPress;
     session::ProbeHit m_flashed;  ///< the one whose outline is shown; without one: none
-    QTimer m_wheelEnd;
+    Settling m_wheelEnd{120};
     bool m_isBlinking = false;
     Vision m_vision = Vision::Usual;
     bool m_probesOnlySelected = false;

@@ -10,7 +10,6 @@
 
 namespace ledge::app {
 namespace {
-constexpr int kSettle = 60;  // ms
 /// Features of a layer that are to be outlined.
 struct Picked {
     doc::SourceRef source;
@@ -20,8 +19,6 @@ struct Picked {
 
 PickedOverlay::PickedOverlay(Workspace& workspace, QObject* parent)
     : QObject(parent), m_workspace(workspace) {
-    m_later.setSingleShot(true);
-    m_later.setInterval(kSettle);
     connect(&m_later, &QTimer::timeout, this, &PickedOverlay::draw);
     connect(&workspace, &Workspace::featuresPicked, &m_later, qOverload<>(&QTimer::start));
     connect(&workspace.session(), &session::Session::changed, this,

@@ -1,9 +1,9 @@
 #pragma once
 #include <QImage>
 #include <QObject>
-#include <QTimer>
 
 #include "app/canvas/latest_worker.h"
+#include "app/settling.h"
 #include "app/workspace.h"
 #include "carto/map_frame.h"
 
@@ -22,7 +22,6 @@ public:
     void setAnswer(doc::Id source, std::vector<FeatureKey> keys);
     const QImage& picture() const { return m_picture; }
     const carto::MapFrame& frame() const { return m_frame; }
-    bool isDrawing() const { return m_later.isActive() || m_worker.isBusy(); }
 
 Q_SIGNALS:
     void changed();
@@ -35,7 +34,7 @@ private:
     std::vector<FeatureKey> m_answer;
     QImage m_picture;
     carto::MapFrame m_frame, m_wanted;
-    QTimer m_later;
+    Settling m_later{60};
     LatestWorker m_worker;  // last: ends before what it draws for
 };
 

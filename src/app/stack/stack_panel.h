@@ -16,7 +16,6 @@ class StackPanel : public QWidget {
 
 public:
     StackPanel(Workspace& workspace, session::FactBook& facts, QWidget* parent = nullptr);
-    bool isDrawing() const { return m_photos.isDrawing(); }
     /// The strip of a layer in sight or near; null for those far away.
     Strip* strip(doc::Id layer) const;
     ItemRow* itemRow(doc::Id item) const;

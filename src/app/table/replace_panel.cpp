@@ -7,9 +7,7 @@
 #include "core/base/numbers.h"
 
 namespace ledge::app {
-namespace {
-constexpr int kCountSettle = 150;  // ms after the last letter
-}
+namespace {}
 
 ReplacePanel::ReplacePanel(Workspace& workspace, QWidget* parent)
     : QFrame(parent), m_workspace(workspace), m_find(makeText(tr("Find"))),
@@ -45,8 +43,6 @@ ReplacePanel::ReplacePanel(Workspace& workspace, QWidget* parent)
     layout->addLayout(row);
     layout->addWidget(m_refused);
     m_refused->hide();
-    m_later.setSingleShot(true);
-    m_later.setInterval(kCountSettle);
     connect(&m_later, &QTimer::timeout, this, &ReplacePanel::count);
     const auto later = [this] {
         m_isAsked = false;

@@ -1,8 +1,8 @@
 #pragma once
 #include <QFrame>
-#include <QTimer>
 
 #include "app/canvas/latest_worker.h"
+#include "app/settling.h"
 #include "app/widgets/form.h"
 #include "app/workspace.h"
 #include "session/table_replacing.h"
@@ -40,7 +40,7 @@ private:
     session::Replaced m_result;
     int m_turn = 0;          ///< of what is asked: an older count is none of it
     bool m_isAsked = false;  ///< as soon as it is counted
-    QTimer m_later;
+    Settling m_later{150};
     LatestWorker m_worker;  // last: ends before what it shows in
 };
 

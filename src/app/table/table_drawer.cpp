@@ -13,11 +13,6 @@
 #include "core/base/numbers.h"
 
 namespace ledge::app {
-namespace {
-constexpr int kSearchSettle = 120;              // ms after the last letter
-QString counted(std::size_t n) { return qtext(formatNumber(static_cast<double>(n))); }
-}  // namespace
-
 TableDrawer::TableDrawer(Workspace& workspace, QWidget* parent)
     : QFrame(parent), m_workspace(workspace), m_view(new TableView(m_model)),
       m_title(makeLabel("")), m_trouble(makeLabel("", "muted")),
@@ -43,8 +38,6 @@ TableDrawer::TableDrawer(Workspace& workspace, QWidget* parent)
     layout->addWidget(m_replace);
     layout->addWidget(m_trouble);
     layout->addWidget(m_view, 1);
-    m_later.setSingleShot(true);
-    m_later.setInterval(kSearchSettle);
     connect(&m_later, &QTimer::timeout, this, &TableDrawer::read);
     connect(m_find, &QLineEdit::textChanged, &m_later, qOverload<>(&QTimer::start));
     connect(&workspace, &Workspace::layerSelected, this, &TableDrawer::follow);

@@ -1,10 +1,10 @@
 #pragma once
 #include <QAbstractButton>
 #include <QFrame>
-#include <QTimer>
 #include <QToolButton>
 
 #include "app/canvas/latest_worker.h"
+#include "app/settling.h"
 #include "app/table/column_panel.h"
 #include "app/table/formula_panel.h"
 #include "app/table/replace_panel.h"
@@ -90,7 +90,7 @@ private:
     TablePtr m_table;
     bool m_isReading = false;            ///< until what was read is shown
     std::optional<FeatureKey> m_wanted;  ///< to be shown once it is read
-    QTimer m_later;
+    Settling m_later{120};
     LatestWorker m_facts;
     LatestWorker m_reader;  // last: ends before what it shows in
 };

@@ -11,7 +11,6 @@ namespace ledge::app {
 namespace {
 constexpr std::size_t kMostCopied = 64U << 20;  // bytes
 constexpr std::size_t kMostPasted = 100000;     // cells
-QString counted(std::size_t n) { return qtext(formatNumber(static_cast<double>(n))); }
 }  // namespace
 
 void TableDrawer::copy() {

@@ -19,7 +19,6 @@ public:
     void show(const doc::HillshadeStyle& style, const doc::SourceRef& source,
               const crs::CrsPtr& crs, const doc::MapView& view,
               const std::shared_ptr<const doc::DrawingData>& sources);
-    bool isDrawing() const { return m_worker.isBusy(); }
 
 Q_SIGNALS:
     void chosen(const ledge::terrain::Light& light);
