@@ -5,6 +5,7 @@
 #include <QTimer>
 #include <csignal>
 
+#include "app/canvas/map_pane.h"
 #include "app/main_window.h"
 #include "app/picture_tour.h"
 #include "app/theme.h"

@@ -8,6 +8,25 @@
 #include <QSettings>
 #include <QSplitter>
 
+#include "app/benches/ask_bench.h"
+#include "app/benches/data_bench.h"
+#include "app/benches/labels_bench.h"
+#include "app/benches/sheet_bench.h"
+#include "app/benches/style_bench.h"
+#include "app/canvas/map_pane.h"
+#include "app/canvas/sheet_canvas.h"
+#include "app/draw_panel.h"
+#include "app/header_bar.h"
+#include "app/ledge_bar.h"
+#include "app/map_tools.h"
+#include "app/measure_panel.h"
+#include "app/pick_panel.h"
+#include "app/probe_panel.h"
+#include "app/profile_drawer.h"
+#include "app/rail_bar.h"
+#include "app/settling.h"
+#include "app/stack/stack_panel.h"
+#include "app/table/table_drawer.h"
 #include "app/theme.h"
 #include "app/widgets/tab_order.h"
 #include "core/raster/block_cache.h"
@@ -426,10 +445,8 @@ void MainWindow::closeEvent(QCloseEvent* event) {
 }
 
 bool MainWindow::isBusy() const {
-    return m_session.jobs().isRunning() || m_ledge->isDrawing() || m_profile->isRunning() ||
-           m_stack->isDrawing() || m_table->isBusy() || m_map->picked().isDrawing() ||
-           m_map->drawing().isWorking() || m_map->picking().isSearching() ||
-           (m_askBench && m_askBench->isBusy()) ||
+    return Settling::isAny() || LatestWorker::isAnyBusy() || m_session.jobs().isRunning() ||
+           m_table->isBusy() || (m_askBench && m_askBench->isBusy()) ||
            (m_canvas->currentWidget() == m_sheet ? m_sheet->isDrawing() : m_map->isDrawing());
 }
 

@@ -5,29 +5,40 @@
 #include <QSplitter>
 #include <QStackedWidget>
 
-#include "app/benches/ask_bench.h"
-#include "app/benches/data_bench.h"
-#include "app/benches/labels_bench.h"
-#include "app/benches/sheet_bench.h"
-#include "app/benches/style_bench.h"
-#include "app/benches/terrain_bench.h"
-#include "app/canvas/map_pane.h"
-#include "app/canvas/sheet_canvas.h"
-#include "app/draw_panel.h"
-#include "app/header_bar.h"
-#include "app/ledge_bar.h"
-#include "app/map_tools.h"
-#include "app/measure_panel.h"
-#include "app/pick_panel.h"
-#include "app/probe_panel.h"
-#include "app/profile_drawer.h"
+#include "app/canvas/latest_worker.h"
 #include "app/project_guard.h"
-#include "app/rail_bar.h"
-#include "app/stack/stack_panel.h"
-#include "app/table/table_drawer.h"
 #include "app/widgets/field_guard.h"
+#include "app/workspace.h"
+#include "session/fact_book.h"
+
+class QMenu;
+class QToolButton;
+
+namespace ledge::session {
+struct Operation;
+}
 
 namespace ledge::app {
+
+class AskBench;
+class DataBench;
+class DrawPanel;
+class HeaderBar;
+class LabelsBench;
+class LedgeBar;
+class MapPane;
+class MapTools;
+class MeasurePanel;
+class PickPanel;
+class ProbePanel;
+class ProfileDrawer;
+class RailBar;
+class SheetBench;
+class SheetCanvas;
+class StackPanel;
+class StyleBench;
+class TableDrawer;
+struct JumpAction;
 
 /// The window of one project.
 class MainWindow : public QMainWindow {

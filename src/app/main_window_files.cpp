@@ -6,6 +6,8 @@
 
 #include "app/main_window.h"
 #include "app/widgets/file_filters.h"
+#include "carto/qtext.h"
+#include "session/derive/lineage.h"
 #include "session/new_layers.h"
 #include "session/overview_store.h"
 

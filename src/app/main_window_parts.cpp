@@ -2,7 +2,21 @@
 #include <QHBoxLayout>
 #include <QSplitter>
 
+#include "app/benches/ask_bench.h"
+#include "app/benches/data_bench.h"
+#include "app/benches/labels_bench.h"
+#include "app/benches/sheet_bench.h"
+#include "app/benches/style_bench.h"
+#include "app/benches/terrain_bench.h"
+#include "app/canvas/map_pane.h"
+#include "app/draw_panel.h"
 #include "app/main_window.h"
+#include "app/map_tools.h"
+#include "app/measure_panel.h"
+#include "app/pick_panel.h"
+#include "app/probe_panel.h"
+#include "app/profile_drawer.h"
+#include "app/table/table_drawer.h"
 #include "app/theme.h"
 
 namespace ledge::app {

@@ -6,6 +6,7 @@
 #include <QRegularExpression>
 #include <QToolButton>
 
+#include "app/table/table_drawer.h"
 #include "core/crs/geodesic.h"
 #include "core/crs/transformation.h"
 #include "core/geometry/measure.h"

@@ -8,6 +8,9 @@
 #include <QSplitter>
 
 #include "app/benches/ramp_stops.h"
+#include "app/probe_panel.h"
+#include "app/profile_drawer.h"
+#include "app/stack/stack_panel.h"
 #include "app/widgets/code_view.h"
 #include "core/crs/catalogue.h"
 #include "core/crs/transformation.h"

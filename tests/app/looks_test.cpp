@@ -12,6 +12,7 @@
 
 #include "app/benches/derive_panel.h"
 #include "app/benches/labels_bench.h"
+#include "app/stack/stack_panel.h"
 #include "app/widgets/break_view.h"
 #include "app/widgets/font_choice.h"
 #include "document/edits/layer_edits.h"

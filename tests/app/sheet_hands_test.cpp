@@ -3,6 +3,7 @@
 #include <QProcess>
 #include <QRegularExpression>
 
+#include "app/benches/sheet_bench.h"
 #include "carto/sheet/series_pages.h"
 #include "carto/sheet/table_painter.h"
 #include "core/base/numbers.h"

@@ -9,6 +9,7 @@
 #include <QTimer>
 #include <QToolButton>
 
+#include "app/benches/sheet_bench.h"
 #include "app/canvas/sheet_canvas.h"
 #include "app/sheet/item_menu.h"
 #include "app/stack/stack_panel.h"

@@ -8,8 +8,10 @@
 #include <cmath>
 
 #include "app/benches/bench_page.h"
+#include "app/canvas/map_pane.h"
 #include "app/main_window.h"
 #include "app/picture_tour.h"
+#include "app/stack/stack_panel.h"
 #include "app/theme.h"
 #include "document/edits/layer_edits.h"
 #include "support/coarse_demo.h"

@@ -1,6 +1,7 @@
 #include <QClipboard>
 #include <QComboBox>
 #include <QContextMenuEvent>
+#include <QDoubleSpinBox>
 #include <QFileDialog>
 #include <QLineEdit>
 #include <QListWidget>
@@ -10,6 +11,7 @@
 #include <QTimer>
 #include <QtTest/qtestspontaneevent.h>
 
+#include "app/stack/stack_panel.h"
 #include "document/edits/layer_edits.h"
 #include "document/map_crs.h"
 #include "support/coarse_demo.h"

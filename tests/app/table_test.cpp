@@ -10,6 +10,8 @@
 #include <QScrollBar>
 #include <QTimer>
 
+#include "app/benches/ask_bench.h"
+#include "app/probe_panel.h"
 #include "app/widgets/code_view.h"
 #include "session/aside.h"
 #include "support/places.h"

@@ -1,3 +1,4 @@
+#include <QDoubleSpinBox>
 #include <QApplication>
 #include <QComboBox>
 #include <QFileDialog>
@@ -11,9 +12,11 @@
 #include <QToolButton>
 #include <cmath>
 
+#include "app/canvas/map_pane.h"
 #include "app/main_window.h"
 #include "app/picture_tour.h"
 #include "app/probe_panel.h"
+#include "app/profile_drawer.h"
 #include "app/stack/stack_panel.h"
 #include "app/theme.h"
 #include "app/widgets/light_shelf.h"

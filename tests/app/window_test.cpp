@@ -15,10 +15,22 @@
 #include <QTest>
 #include <QTimer>
 
+#include "app/benches/derive_panel.h"
+#include "app/benches/sheet_bench.h"
+#include "app/canvas/map_pane.h"
+#include "app/canvas/sheet_canvas.h"
 #include "app/crs/crs_picker.h"
 #include "app/main_window.h"
+#include "app/measure_panel.h"
 #include "app/picture_tour.h"
+#include "app/probe_panel.h"
+#include "app/profile_drawer.h"
+#include "app/stack/stack_panel.h"
+#include "app/table/table_drawer.h"
 #include "app/theme.h"
+#include "app/widgets/histogram_view.h"
+#include "app/widgets/light_shelf.h"
+#include "app/widgets/sun_dial.h"
 #include "core/crs/transformation.h"
 #include "document/edits/layer_edits.h"
 #include "document/edits/project_edits.h"

@@ -55,7 +55,6 @@ sed 's|^LEDGE_DESCRIBED(UnknownItem)|LEDGE_DESCRIBED(BeaconItem) {\
     a("word", s.word);\
 }\
 &|' "$sources/document/json/described_sheet.h" > "$work/document/json/described_sheet.h"
-must document/json/sheet_values.cpp
 must document/edits/sheet_rows.cpp
 mustNot carto/sheet_painter.cpp BeaconItem
 
