@@ -4,7 +4,8 @@
 
 namespace ledge::app {
 
-/// Keeps a list of those of a class that are alive. They are made and end on the interface's thread.
+/// Keeps a list of those of a class that are alive. They are made and end on the interface's
+/// thread.
 template <typename One>
 class Listed {
 public:

@@ -33,8 +33,7 @@ DrawnWorld::DrawnWorld() {
     };
     std::vector<Point> winding;
     for (int i = 0; i <= 400; ++i)
-        winding.push_back(
-            {497000 + i * 15.0, 6800000 + 900 * std::sin(i / 25.0) + 3 * (i % 7)});
+        winding.push_back({497000 + i * 15.0, 6800000 + 900 * std::sin(i / 25.0) + 3 * (i % 7)});
     list.features = {
         {1,
          Geometry::polygon({around(0, 0, 900, 7), around(0, 0, 300, 5)}),
@@ -217,9 +216,8 @@ doc::Document DrawnWorld::documentOf(const std::string& kind) {
         vector.labels[0].text = "name";
         vector.labels[0].sizePt = 9;
         vector.labels[0].repeatMm = 12;
-        vector.labels[0].onLines = kind.find("on the") != std::string::npos
-                                       ? doc::LinePlace::On
-                                       : doc::LinePlace::Below;
+        vector.labels[0].onLines =
+            kind.find("on the") != std::string::npos ? doc::LinePlace::On : doc::LinePlace::Below;
         layer.content = vector;
     } else if (kind == "names along areas") {
         vector.geometry = GeometryType::Polygon;
