@@ -35,7 +35,6 @@ endif()
 # Files of a layer that stand beside each other in its list are compiled three at a time: what their
 # headers make the compiler do is then done once. Names in unnamed namespaces must differ among them.
 option(LEDGE_TOGETHER "Compile several files of a layer at a time" ON)
-set(LEDGE_BATCH 3)
 if(LEDGE_TOGETHER)
     # Takes files that are compiled together for headers.
     target_compile_options(ledge_flags INTERFACE -Wno-subobject-linkage)
@@ -64,7 +63,7 @@ endfunction()
 # How a library or a program is compiled, by the words of ledge_layer.
 function(ledge_settle name)
     cmake_parse_arguments(ARG "QT;WIDGETS;COMMANDS;GLUE" "" "" ${ARGN})
-    set_target_properties(${name} PROPERTIES UNITY_BUILD ${LEDGE_TOGETHER} UNITY_BUILD_BATCH_SIZE ${LEDGE_BATCH})
+    set_target_properties(${name} PROPERTIES UNITY_BUILD ${LEDGE_TOGETHER} UNITY_BUILD_BATCH_SIZE 3)
     if(ARG_GLUE)
         target_link_libraries(${name} PRIVATE ledge_glue)
     endif()

@@ -92,7 +92,7 @@ private:
     std::map<int, JobCard*> m_jobCards;
     std::vector<std::pair<doc::Id, std::string>> m_known;
     std::shared_ptr<std::map<doc::Id, carto::MapRenderer>> m_renderers;
-    Settling m_later{500};
+    Settling m_later{500};  ///< ms, for the thumbnails
     LatestWorker m_worker;
 };
 

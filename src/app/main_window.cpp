@@ -446,7 +446,6 @@ void MainWindow::closeEvent(QCloseEvent* event) {
 
 bool MainWindow::isBusy() const {
     return Settling::isAny() || LatestWorker::isAnyBusy() || m_session.jobs().isRunning() ||
-           m_table->isBusy() || (m_askBench && m_askBench->isBusy()) ||
            (m_canvas->currentWidget() == m_sheet ? m_sheet->isDrawing() : m_map->isDrawing());
 }
 

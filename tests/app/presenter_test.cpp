@@ -5,6 +5,7 @@
 #include "app/canvas/sheet_canvas.h"
 #include "app/canvas/shown_layers.h"
 #include "app/header_bar.h"
+#include "app/settling.h"
 #include "app/stack/stack_panel.h"
 #include "core/crs/transformation.h"
 #include "document/edits/layer_edits.h"
@@ -249,6 +250,34 @@ private slots:
                  d.views[0].view.centre);
     }
 
+    // What the window waits for is known by all who wait for it, and need not be waited for.
+    void knowsWhatSettles() {
+        int fired = 0;
+        Settling late{60'000}, idle{60'000};
+        connect(&late, &QTimer::timeout, this, [&] { ++fired; });
+        connect(&idle, &QTimer::timeout, this, [&] { fired += 100; });
+        QVERIFY(!Settling::isAny());
+        late.start();
+        QVERIFY(Settling::isAny());
+        Settling::hurryAll();
+        QTRY_COMPARE(fired, 1);
+        QVERIFY(!Settling::isAny());
+        // Only this once.
+        QCOMPARE(late.interval(), 60'000);
+        {
+            Settling gone{60'000};
+            gone.start();
+            QVERIFY(Settling::isAny());
+        }
+        QVERIFY(!Settling::isAny());
+    }
+    void knowsOfEveryWorker() {
+        QVERIFY(!LatestWorker::isAnyBusy());
+        LatestWorker first, second;
+        second.start([](const std::stop_token&) {});
+        QVERIFY(LatestWorker::isAnyBusy());
+        QTRY_VERIFY(!LatestWorker::isAnyBusy());
+    }
     void goesOnAfterATaskThatThrows() {
         LatestWorker worker;
         QVERIFY(worker.problem().empty());

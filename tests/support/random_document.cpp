@@ -3,7 +3,7 @@
 #include <random>
 
 #include "document/edits/layer_edits.h"
-#include "document/json/values.h"
+#include "document/json/described.h"
 
 using namespace ledge::doc;
 

@@ -1,5 +1,4 @@
 #pragma once
-
 #include "app/ask/condition_editor.h"
 #include "app/benches/bench_page.h"
 #include "app/canvas/latest_worker.h"
@@ -77,7 +76,7 @@ private:
     std::vector<FeatureKey> m_answer;
     bool m_isAnswered = false;
     bool m_isAsking = false;  ///< until the answer is shown
-    Settling m_later{200};
+    Settling m_later{200};    ///< ms after the last letter
     LatestWorker m_values;
     LatestWorker m_worker;  // last: ends before what it shows in
 };

@@ -133,7 +133,7 @@ private:
     QImage m_country;  ///< what lies around, coarse
     carto::MapFrame m_countryFrame;
     std::vector<doc::LayerPtr> m_countryLayers;
-    Settling m_countryLater{150};
+    Settling m_countryLater{150};  ///< ms
     int m_generation = 0;
     int m_shownGeneration = 0;
     bool m_isStale = false;
@@ -145,7 +145,7 @@ private:
     bool m_isWheeling = false;  ///< turns of the wheel that follow each other are one step back
     doc::MapView m_viewAtPress;
     session::ProbeHit m_flashed;  ///< the one whose outline is shown; without one: none
-    Settling m_wheelEnd{120};
+    Settling m_wheelEnd{120};     ///< ms after the last step of the wheel
     bool m_isBlinking = false;
     Vision m_vision = Vision::Usual;
     bool m_probesOnlySelected = false;

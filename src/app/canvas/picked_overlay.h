@@ -34,7 +34,7 @@ private:
     std::vector<FeatureKey> m_answer;
     QImage m_picture;
     carto::MapFrame m_frame, m_wanted;
-    Settling m_later{60};
+    Settling m_later{60};   ///< ms
     LatestWorker m_worker;  // last: ends before what it draws for
 };
 

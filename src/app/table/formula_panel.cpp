@@ -135,11 +135,10 @@ void FormulaPanel::show(const Result<std::vector<Value>>& values, query::Place p
 
 void FormulaPanel::refreshButtons() {
     if (!m_table) return;
-    const auto number = [](std::size_t n) { return qtext(formatNumber(static_cast<double>(n))); };
     const std::size_t picked = m_workspace.picked(m_source).size();
-    m_fillPicked->setText(tr("Fill %1 picked rows").arg(number(picked)));
+    m_fillPicked->setText(tr("Fill %1 picked rows").arg(counted(picked)));
     m_fillPicked->setVisible(picked > 0 && !m_live->isChecked());
-    m_fillAll->setText(tr("Fill all %1 rows").arg(number(m_table->size())));
+    m_fillAll->setText(tr("Fill all %1 rows").arg(counted(m_table->size())));
     const bool canFill = m_isRight && !m_name->currentText().trimmed().isEmpty();
     m_fillPicked->setEnabled(canFill);
     m_fillAll->setEnabled(canFill);

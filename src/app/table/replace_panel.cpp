@@ -7,8 +7,6 @@
 #include "core/base/numbers.h"
 
 namespace ledge::app {
-namespace {}
-
 ReplacePanel::ReplacePanel(Workspace& workspace, QWidget* parent)
     : QFrame(parent), m_workspace(workspace), m_find(makeText(tr("Find"))),
       m_with(makeText(tr("Replace by"))), m_field(makeChoice(tr("In column"), {})),
@@ -110,11 +108,9 @@ void ReplacePanel::count() {
         QMetaObject::invokeMethod(this, [this, turn, result = *std::move(result)] {
             if (turn != m_turn) return;
             m_result = result;
-            m_replace->setText(
-                result.count == 1
-                    ? tr("Replace 1 cell")
-                    : tr("Replace %1 cells")
-                          .arg(qtext(formatNumber(static_cast<double>(result.count)))));
+            m_replace->setText(result.count == 1
+                                   ? tr("Replace 1 cell")
+                                   : tr("Replace %1 cells").arg(counted(result.count)));
             m_replace->setEnabled(result.count > 0);
             m_refused->setText(result.refused == 1
                                    ? tr("1 cell would hold no number or date any more and stays.")

@@ -40,8 +40,8 @@ private:
     session::Replaced m_result;
     int m_turn = 0;          ///< of what is asked: an older count is none of it
     bool m_isAsked = false;  ///< as soon as it is counted
-    Settling m_later{150};
-    LatestWorker m_worker;  // last: ends before what it shows in
+    Settling m_later{150};   ///< ms after the last letter
+    LatestWorker m_worker;   // last: ends before what it shows in
 };
 
 }  // namespace ledge::app

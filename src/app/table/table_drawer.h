@@ -90,7 +90,7 @@ private:
     TablePtr m_table;
     bool m_isReading = false;            ///< until what was read is shown
     std::optional<FeatureKey> m_wanted;  ///< to be shown once it is read
-    Settling m_later{120};
+    Settling m_later{120};               ///< ms after the last letter
     LatestWorker m_facts;
     LatestWorker m_reader;  // last: ends before what it shows in
 };
