@@ -124,11 +124,15 @@ bool takePictures(MainWindow& window, const QString& folder) {
         window.map()->setProfileLine({});
     }
     const auto alone = [&](const char* name) {
+        // Labels keep their places from picture to picture: each is drawn, none by chance.
+        waitUntilIdle(window);
         for (const char* other :
              {"Relief of Island DEM", "Contours 25 m", "Crofts", "Land cover", "Aerial picture"})
-            if (const auto id = layerNamed(workspace.document(), other))
+            if (const auto id = layerNamed(workspace.document(), other)) {
                 workspace.perform("layer-visible",
                                   {{"layer", Workspace::target(id)}, {"visible", "no"}});
+                waitUntilIdle(window);
+            }
         const auto id = layerNamed(workspace.document(), name);
         workspace.perform("layer-visible", {{"layer", Workspace::target(id)}, {"visible", "yes"}});
         workspace.selectLayer(id);
